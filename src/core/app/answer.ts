@@ -1,0 +1,94 @@
+import { withParameter } from '../http/address.js';
+import { isSafe, respond, type HttpRequest, type HttpResponse, type Method } from '../http/messages.js';
+import type { Refusal } from '../language/policy.js';
+import type { Path } from '../language/yaml-text.js';
+import type { App, AppState } from './app.js';
+import type { Identity } from './identify.js';
+import { landingEntry } from './landing.js';
+import type { Reason } from './reasons.js';
+import type { Route } from './router.js';
+
+/** What an app gives back for a request: its new state, the response, and why it came out so. */
+export interface Answer {
+  readonly state: AppState;
+  readonly response: HttpResponse;
+  readonly explanation: Explanation;
+}
+
+export interface Explanation {
+  /** The account that the app took the visitor for; null for a guest. */
+  readonly seenAs: string | null;
+  readonly reason: Reason;
+  /** The place of the policy that decided. */
+  readonly decidedBy: Path;
+}
+
+/** Sends a visitor elsewhere: 303 after a write, so that it is not sent again, 302 after a read (RFC 9110 §15.4). */
+export function redirect(method: Method, location: string, setCookie: readonly string[] = []): HttpResponse {
+  return respond(isSafe(method) ? 302 : 303, { location, setCookie });
+}
+
+const TITLES: Readonly<Record<number, string>> = {
+  400: 'Bad request',
+  401: 'Not signed in',
+  403: 'Not allowed',
+  404: 'Not found',
+  405: 'Method not allowed',
+};
+
+/** A plain refusal that says no more than its status and a short title (RFC 9457). */
+export function refuseWith(
+  status: number,
+  request: HttpRequest,
+  allow: readonly Method[] = [],
+): HttpResponse {
+  return respond(status, {
+    allow,
+    // RFC 6750 §3.1: a token that was shown and did not do is told apart from none at all.
+    authenticate:
+      status !== 401 ? null : request.authorization === '' ? 'Bearer' : 'Bearer error="invalid_token"',
+    body: { kind: 'problem', title: TITLES[status] ?? 'Refused' },
+  });
+}
+
+/** Refuses a visitor the way the policy says for the reason and the kind of address. */
+export function refuse(
+  app: App,
+  route: Route,
+  request: HttpRequest,
+  visitor: Identity,
+  reason: Reason,
+): HttpResponse {
+  const refusal = refusalFor(app, route, visitor, reason);
+  const { login } = app.policy;
+  switch (refusal.to) {
+    case 'status':
+      return refuseWith(refusal.status, request);
+    case 'path':
+      return redirect(request.method, refusal.path);
+    case 'landing': {
+      const entry = landingEntry(app.policy, visitor.roles);
+      return entry === null ? refuseWith(404, request) : redirect(request.method, entry.to);
+    }
+    case 'login':
+      if (login === null) return refuseWith(401, request);
+      return redirect(
+        request.method,
+        withReturn(app, login.page, request.method, request.path + request.query),
+      );
+  }
+}
+
+function refusalFor(app: App, route: Route, visitor: Identity, reason: Reason): Refusal {
+  const refusals = app.policy.refusals[route.kind];
+  if (reason === 'unknown-page') return refusals.unknown;
+  if (reason === 'guests-only') return refusals.guestsOnly;
+  return visitor.account === null ? refusals.guest : refusals.role;
+}
+
+/** The login page with the address that was asked for. Only a read can be taken up again after the login. */
+function withReturn(app: App, page: string, method: Method, asked: string): string {
+  const rules = app.policy.login?.return ?? null;
+  if (rules === null || rules.accept === 'never' || !isSafe(method)) return page;
+  return withParameter(page, rules.param, asked);
+}

@@ -1,0 +1,74 @@
+import type { Clock } from '../clock.js';
+import { cookieValue } from '../http/cookies.js';
+import type { HttpRequest } from '../http/messages.js';
+import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
+import type { Reason } from './reasons.js';
+
+/** Whom the app takes the visitor for. */
+export interface Identity {
+  /** The account's name; null for a guest. */
+  readonly account: string | null;
+  readonly roles: ReadonlySet<string>;
+  /** What showed it. */
+  readonly by: 'session' | 'token' | null;
+  /** The index of the session, where it was shown by one; else -1. */
+  readonly session: number;
+  /** `served` for somebody known; else why the visitor is a guest. */
+  readonly reason: Reason;
+}
+
+const NO_ROLES: ReadonlySet<string> = new Set();
+const GUEST: Identity = { account: null, roles: NO_ROLES, by: null, session: -1, reason: 'guest' };
+
+/** Tells who is asking: the session cookie is asked first, then the bearer token (RFC 6750 §2.1). */
+export function identify(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
+  const id = cookieValue(request.cookie, app.policy.session.cookie.name);
+  const bySession = id === null ? GUEST : identifySession(app, state, id, clock);
+  if (bySession.account !== null || request.authorization === '') return bySession;
+  return identifyToken(app, state, request.authorization, clock);
+}
+
+function identifySession(app: App, state: AppState, id: string, clock: Clock): Identity {
+  const session = indexOf('session', id);
+  const record = state.sessions[session];
+  if (record === undefined) return guestBecause('session-lost');
+  const account = state.accounts.get(record.account);
+  const reason = sessionFault(app, record, clock);
+  if (reason !== null) return guestBecause(reason);
+  if (account === undefined) return guestBecause('account-gone');
+  if (account.state !== 'active') return guestBecause(account.state);
+  return { account: account.name, roles: account.roles, by: 'session', session, reason: 'served' };
+}
+
+/** Why a session no longer counts; null while it does. */
+export function sessionFault(app: App, record: SessionRecord, clock: Clock): Reason | null {
+  const { idle, absolute } = app.policy.session;
+  if (record.ended !== null) return record.ended;
+  if (absolute !== null && clock.elapsed(record.startedAt, absolute)) return 'absolute-expired';
+  return idle !== null && clock.elapsed(record.activeAt, idle) ? 'idle-expired' : null;
+}
+
+function identifyToken(app: App, state: AppState, authorization: string, clock: Clock): Identity {
+  const rules = app.policy.tokens;
+  const claims = state.accessTokens[bearerIndex(authorization)];
+  const family = claims && state.families[claims.family];
+  if (rules === null || claims === undefined || family === undefined) return guestBecause('guest');
+  // RFC 7519 §4.1.4: from the expiration time on it must not be accepted, but for the leeway.
+  if (clock.elapsed(claims.issuedAt, rules.access.life + rules.access.leeway))
+    return guestBecause('access-expired');
+  const callable = app.policy.logout?.ends.has('access') === true;
+  if (callable && family.ended !== null) return guestBecause(family.ended);
+  return { account: family.account, roles: claims.roles, by: 'token', session: -1, reason: 'served' };
+}
+
+/** The index of the access token in an Authorization header; -1 where it holds none of ours. */
+export function bearerIndex(authorization: string): number {
+  return authorization.startsWith('Bearer ') ? indexOf('access', authorization.slice(7)) : -1;
+}
+
+const GUESTS = new Map<Reason, Identity>();
+function guestBecause(reason: Reason): Identity {
+  let guest = GUESTS.get(reason);
+  if (guest === undefined) GUESTS.set(reason, (guest = { ...GUEST, reason }));
+  return guest;
+}

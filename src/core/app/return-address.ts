@@ -1,0 +1,23 @@
+import { resolveAddress, targetOf } from '../http/address.js';
+import type { ReturnRules } from '../language/policy.js';
+import { normalisePath } from '../paths/normalise.js';
+import { matches, segmentsOf } from '../paths/pattern.js';
+
+/**
+ * The address to send a visitor to after a login, as far as the policy accepts the one that came with the request; null
+ * where it does not. `leading-slash` and `anything` pass on what browsers may read as another site (CWE-601): they are
+ * there to describe apps that do so.
+ */
+export function acceptedReturn(rules: ReturnRules, asked: string, origin: string): string | null {
+  const { accept } = rules;
+  if (accept === 'never') return null;
+  if (accept === 'anything') return asked;
+  if (accept === 'leading-slash') return asked.startsWith('/') ? asked : null;
+  const address = resolveAddress(asked, { origin, path: '/', query: '' });
+  if (address === null || address.origin !== origin) return null;
+  const path = normalisePath(address.path);
+  if (path === null) return null;
+  if (accept !== 'same-origin' && !accept.listed.some((pattern) => matches(pattern, segmentsOf(path))))
+    return null;
+  return targetOf({ ...address, path });
+}

@@ -1,0 +1,104 @@
+import type { Clock } from '../clock.js';
+import { respond, type Body, type HttpRequest } from '../http/messages.js';
+import type { TokenRules } from '../language/policy.js';
+import { handle, indexOf, type App, type AppState, type RefreshToken } from './app.js';
+import type { Answer } from './answer.js';
+import type { Reason } from './reasons.js';
+import type { Grounds } from './router.js';
+
+type TokenBody = Extract<Body, { kind: 'tokens' }>;
+
+/** A state with the tokens of a new login in it, and what the response carries of them. */
+export function startFamily(
+  app: App,
+  state: AppState,
+  rules: TokenRules,
+  account: string,
+  next: string,
+  clock: Clock,
+): { readonly state: AppState; readonly family: number; readonly body: TokenBody } {
+  const families = [...state.families, { account, startedAt: clock.now, ended: null }];
+  const family = families.length - 1;
+  const issued = issue({ ...state, families }, rules, family, rules.refresh !== null, clock);
+  return { ...issued, family, body: { ...issued.body, next } };
+}
+
+function issue(
+  state: AppState,
+  rules: TokenRules,
+  family: number,
+  withRefresh: boolean,
+  clock: Clock,
+): { readonly state: AppState; readonly body: TokenBody } {
+  const account = state.families[family]?.account ?? '';
+  const roles = state.accounts.get(account)?.roles ?? new Set<string>();
+  const accessTokens = [...state.accessTokens, { family, roles, issuedAt: clock.now }];
+  const fresh: RefreshToken = { family, issuedAt: clock.now, replaced: false };
+  const refreshTokens = withRefresh ? [...state.refreshTokens, fresh] : state.refreshTokens;
+  const body: TokenBody = {
+    kind: 'tokens',
+    accessToken: handle('access', accessTokens.length - 1),
+    expiresIn: rules.access.life,
+    refreshToken: withRefresh ? handle('refresh', refreshTokens.length - 1) : null,
+    next: null,
+  };
+  return { state: { ...state, accessTokens, refreshTokens }, body };
+}
+
+/** Stops honouring the tokens of one login. */
+export function endFamily(state: AppState, family: number, reason: Reason): AppState {
+  const record = state.families[family];
+  if (record === undefined || record.ended !== null) return state;
+  return { ...state, families: state.families.with(family, { ...record, ended: reason }) };
+}
+
+/** The token endpoint: a refresh token for a new access token (RFC 6749 §6), and a new refresh token where it rotates. */
+export function refresh(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  grounds: Grounds,
+  clock: Clock,
+): Answer {
+  const rules = app.policy.tokens;
+  const shown = request.form.get('refresh_token');
+  const grant = request.form.get('grant_type');
+  const refused = (
+    error: Extract<Body, { kind: 'token-error' }>['error'],
+    reason: Reason,
+    after = state,
+  ): Answer => ({
+    state: after,
+    response: respond(400, { body: { kind: 'token-error', error } }),
+    explanation: { seenAs: null, reason, decidedBy: grounds.at },
+  });
+  if (grant !== undefined && grant !== 'refresh_token') return refused('unsupported_grant_type', 'guest');
+  if (grant === undefined || shown === undefined || !rules?.refresh)
+    return refused('invalid_request', 'guest');
+
+  const index = indexOf('refresh', shown);
+  const token = state.refreshTokens[index];
+  const family = token && state.families[token.family];
+  if (token === undefined || family === undefined) return refused('invalid_grant', 'refresh-revoked');
+  const account = state.accounts.get(family.account);
+  if (account === undefined) return refused('invalid_grant', 'account-gone');
+  if (account.state !== 'active') return refused('invalid_grant', account.state);
+  if (family.ended !== null) return refused('invalid_grant', 'refresh-revoked');
+  // RFC 9700 §4.14.2: a token that was already exchanged means that two hold it; the whole family ends.
+  if (token.replaced) {
+    return refused('invalid_grant', 'refresh-reused', endFamily(state, token.family, 'refresh-reused'));
+  }
+  const countsFrom = rules.refresh.rotates ? token.issuedAt : family.startedAt;
+  if (clock.elapsed(countsFrom, rules.refresh.life)) return refused('invalid_grant', 'refresh-expired');
+
+  const { rotates } = rules.refresh;
+  const issued = issue(state, rules, token.family, rotates, clock);
+  const refreshTokens = rotates
+    ? issued.state.refreshTokens.with(index, { ...token, replaced: true })
+    : issued.state.refreshTokens;
+  return {
+    state: { ...issued.state, refreshTokens },
+    response: respond(200, { body: issued.body }),
+    explanation: { seenAs: family.account, reason: 'served', decidedBy: grounds.at },
+  };
+}

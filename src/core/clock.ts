@@ -1,0 +1,28 @@
+import type { Seconds } from './language/duration.js';
+
+declare const instant: unique symbol;
+/** A point in time. It is kept and handed back, but only a clock can tell how long ago it was. */
+export type Instant = number & { readonly [instant]: true };
+
+/**
+ * The only way in which app and browser learn about time, so that the same code can run at given instants and, where all
+ * waits are to be covered at once, on bounds between instants.
+ */
+export interface Clock {
+  readonly now: Instant;
+  /** Whether at least so many seconds have passed since an instant: true from the very second on. */
+  elapsed(since: Instant, limit: Seconds): boolean;
+}
+
+/** A clock that stands at a given number of seconds from the start. */
+export class FixedClock implements Clock {
+  readonly now: Instant;
+
+  constructor(readonly seconds: Seconds) {
+    this.now = seconds as Instant;
+  }
+
+  elapsed(since: Instant, limit: Seconds): boolean {
+    return this.seconds - since >= limit;
+  }
+}

@@ -1,0 +1,67 @@
+/** Where a request goes: the parts of a URL that reach a server. */
+export interface Address {
+  readonly origin: string;
+  readonly path: string;
+  /** With its question mark; empty where there is none. */
+  readonly query: string;
+}
+
+/**
+ * Resolves a reference as a browser does (https://url.spec.whatwg.org); the fragment is dropped, since it is never sent.
+ * Gives null for what is no URL.
+ *
+ * @example resolveAddress('//evil.example', { origin: 'https://a.example', path: '/', query: '' }) // on evil.example
+ */
+export function resolveAddress(reference: string, base: Address): Address | null {
+  if (PLAIN.test(reference)) return splitPath(base.origin, reference);
+  const from = base.origin + base.path + base.query;
+  if (!URL.canParse(reference, from)) return null;
+  const url = new URL(reference, from);
+  return { origin: url.origin, path: url.pathname, query: url.search };
+}
+
+/** A rooted reference that resolution leaves as it is: no second slash, dot segment, escape, fragment or odd character. */
+const PLAIN = /^\/(?!\/)(?:[\w\-~!$&()*+,;=:@/]|(?<!\/)\.)*(?:\?[\w\-.~!$&()*+,;=:@/?%]*)?$/;
+
+function splitPath(origin: string, target: string): Address {
+  const mark = target.indexOf('?');
+  if (mark < 0) return { origin, path: target, query: '' };
+  const query = target.length === mark + 1 ? '' : target.slice(mark);
+  return { origin, path: target.slice(0, mark), query };
+}
+
+/** Path and query, as a Location header or a reader sees them. */
+export function targetOf(address: Address): string {
+  return address.query === '' ? address.path : address.path + address.query;
+}
+
+/** An address for people: without the origin where it is the usual one. */
+export function shownAddress(address: Address, home: string): string {
+  return address.origin === home ? targetOf(address) : address.origin + targetOf(address);
+}
+
+/** Adds a parameter to an address that may have a query already. Slashes stay readable (RFC 3986 §3.4 allows them). */
+export function withParameter(target: string, name: string, value: string): string {
+  const encoded = encodeURIComponent(value.toWellFormed()).replaceAll('%2F', '/');
+  return `${target}${target.includes('?') ? '&' : '?'}${encodeURIComponent(name)}=${encoded}`;
+}
+
+/** The first value of a query parameter, decoded as a form is (https://url.spec.whatwg.org/#urlencoded-parsing). */
+export function parameterOf(query: string, name: string): string | null {
+  if (query === '') return null;
+  for (const part of query.slice(1).split('&')) {
+    const [key = '', ...value] = part.split('=');
+    if (decodeForm(key) === name) return decodeForm(value.join('='));
+  }
+  return null;
+}
+
+function decodeForm(text: string): string {
+  const spaced = text.replaceAll('+', ' ');
+  try {
+    return decodeURIComponent(spaced);
+  } catch {
+    // A broken escape stands for itself, as the URL standard has it.
+    return spaced;
+  }
+}

@@ -1,0 +1,78 @@
+/** Request methods (RFC 9110 §9). */
+export const METHODS = ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
+export type Method = (typeof METHODS)[number];
+
+/** Whether a method only reads (RFC 9110 §9.2.1). */
+export function isSafe(method: Method): boolean {
+  return method === 'GET' || method === 'HEAD' || method === 'OPTIONS';
+}
+
+/** A request as it crosses from browser to app. Strings that are absent are empty. */
+export interface HttpRequest {
+  readonly method: Method;
+  readonly origin: string;
+  /** The path as sent, not normalised. */
+  readonly path: string;
+  /** The query with its question mark. */
+  readonly query: string;
+  /** The Cookie header (RFC 6265 §5.4). */
+  readonly cookie: string;
+  /** The Authorization header (RFC 6750 §2.1). */
+  readonly authorization: string;
+  /** What is asked for: a page for a person, or data for script. */
+  readonly accept: 'text/html' | 'application/json';
+  /** The fields of a form body. */
+  readonly form: ReadonlyMap<string, string>;
+}
+
+/** A response as it crosses back. */
+export interface HttpResponse {
+  readonly status: number;
+  /** The Location header, a reference relative to the request's URL (RFC 9110 §10.2.2). */
+  readonly location: string | null;
+  /** One entry for each Set-Cookie header (RFC 6265 §4.1). */
+  readonly setCookie: readonly string[];
+  /** The Allow header of a 405 (RFC 9110 §10.2.1). */
+  readonly allow: readonly Method[];
+  /** The WWW-Authenticate header of a 401 (RFC 9110 §11.6.1). */
+  readonly authenticate: string | null;
+  readonly body: Body;
+}
+
+/** What a response carries. */
+export type Body =
+  | { readonly kind: 'empty' }
+  /** The page that was asked for. */
+  | { readonly kind: 'page' }
+  /** Problem details (RFC 9457): no more than the status and a short title. */
+  | { readonly kind: 'problem'; readonly title: string }
+  /** A token response (RFC 6749 §5.1). After a login by script it also says where to go on to. */
+  | {
+      readonly kind: 'tokens';
+      readonly accessToken: string;
+      readonly expiresIn: number;
+      readonly refreshToken: string | null;
+      readonly next: string | null;
+    }
+  /** A refused login by script, and where to go on to. */
+  | { readonly kind: 'refused-login'; readonly next: string }
+  /** A token error (RFC 6749 §5.2). */
+  | {
+      readonly kind: 'token-error';
+      readonly error: 'invalid_grant' | 'invalid_request' | 'unsupported_grant_type';
+    };
+
+export const NO_FIELDS: ReadonlyMap<string, string> = new Map();
+const NOTHING: Body = { kind: 'empty' };
+
+/** A response with a status and, where given, more. */
+export function respond(status: number, more: Partial<HttpResponse> = {}): HttpResponse {
+  return {
+    status,
+    location: more.location ?? null,
+    setCookie: more.setCookie ?? [],
+    allow: more.allow ?? [],
+    authenticate: more.authenticate ?? null,
+    body: more.body ?? NOTHING,
+  };
+}

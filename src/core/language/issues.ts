@@ -1,0 +1,94 @@
+import type { z } from 'zod';
+import { problem, type Report } from './problems.js';
+import { SECTIONS } from './schema-parts.js';
+import { nearest } from './suggestions.js';
+import type { Path, YamlText } from './yaml-text.js';
+
+type Issue = z.core.$ZodIssue;
+
+/** What a reader of many broken entries can still take in; the rest is counted, not shown. */
+const MOST_ISSUES = 100;
+
+/** Reports what a schema found wrong with a text, each at its own place. */
+export function reportIssues(issues: readonly Issue[], input: YamlText, report: Report): void {
+  for (const issue of issues.flatMap((each) => settleUnion(each, input.value)).slice(0, MOST_ISSUES)) {
+    reportIssue(issue, input, report);
+  }
+}
+
+function reportIssue(issue: Issue, input: YamlText, report: Report): void {
+  const path = issue.path as Path;
+  if (issue.code === 'unrecognized_keys') {
+    for (const key of issue.keys) reportKey(key, issue.message, path, input, report);
+    return;
+  }
+  const value = valueAt(input.value, path);
+  const place = input.placeOf(path);
+  if (issue.code === 'custom') {
+    const later = issue.params?.['later'] === true;
+    report(
+      later
+        ? problem('not-built', { what: issue.message }, place)
+        : problem('bad-value', { problem: issue.message }, place),
+    );
+  } else if (value === undefined) {
+    const key = String(path.at(-1) ?? '');
+    report(problem('missing-key', { key, section: sectionName(path) }, input.placeOf(path.slice(0, -1))));
+  } else if (issue.code === 'too_small') {
+    report(problem('bad-value', { problem: issue.message }, place));
+  } else {
+    report(problem('wrong-type', { expected: issue.message, found: describe(value) }, place));
+  }
+}
+
+function reportKey(key: string, label: string, path: Path, input: YamlText, report: Report): void {
+  const keys = SECTIONS.get(label) ?? { known: [], later: [] };
+  const place = input.placeOfKey(path, key);
+  if (keys.later.includes(key)) {
+    report(problem('not-built', { what: `${key} in ${label}` }, place));
+  } else {
+    const near = nearest(key, keys.known);
+    report(problem('unknown-key', { key, section: label, known: keys.known, near }, place));
+  }
+}
+
+/**
+ * Where a value may take one of several forms, what is wrong is told by the form it was meant to have: the one whose
+ * type fits. Where none fits, or several do, the forms themselves are named.
+ */
+function settleUnion(issue: Issue, root: unknown): Issue[] {
+  if (issue.code !== 'invalid_union') return [issue];
+  const fitting = issue.errors.filter(
+    (branch) => !branch.some((inner) => inner.path.length === 0 && isMismatch(inner)),
+  );
+  const [meant] = fitting;
+  if (meant === undefined || fitting.length > 1) return [issue];
+  return meant.flatMap((inner) => settleUnion({ ...inner, path: [...issue.path, ...inner.path] }, root));
+}
+
+function isMismatch(issue: Issue): boolean {
+  return issue.code === 'invalid_type' || issue.code === 'invalid_value' || issue.code === 'invalid_union';
+}
+
+function sectionName(path: Path): string {
+  const parent = path.slice(0, -1).filter((step) => typeof step === 'string');
+  return parent.length === 0 ? 'the file' : parent.join('.');
+}
+
+function valueAt(root: unknown, path: Path): unknown {
+  let value = root;
+  for (const step of path) {
+    if (typeof value !== 'object' || value === null) return undefined;
+    value = (value as Record<string | number, unknown>)[step];
+  }
+  return value;
+}
+
+/** A value in words, short enough for a sentence. */
+function describe(value: unknown): string {
+  if (value === null) return 'nothing';
+  if (Array.isArray(value)) return 'a list';
+  if (typeof value === 'object') return 'a map';
+  if (typeof value === 'string') return `the text ${value.length > 40 ? `${value.slice(0, 40)}…` : value}`;
+  return typeof value === 'number' ? `the number ${value}` : String(value);
+}

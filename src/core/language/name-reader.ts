@@ -1,0 +1,70 @@
+import { normalisePath } from '../paths/normalise.js';
+import { parsePattern, type Pattern } from '../paths/pattern.js';
+import { problem, type Report } from './problems.js';
+import type { Place } from './source.js';
+import type { Path, YamlText } from './yaml-text.js';
+
+/** What every reader of a section needs: the text, to point into it, and somebody to tell. */
+export interface Scope {
+  readonly input: YamlText;
+  readonly report: Report;
+}
+
+/** Words with a meaning of their own, which no role or account may take. */
+const RESERVED = new Set(['everyone', 'guests', 'guest', 'signed-in', 'login', 'landing', 'none']);
+
+/** Reports a name that cannot be used for a role or an account. */
+export function checkName(name: string, what: string, place: Place, report: Report): void {
+  const reserved = RESERVED.has(name);
+  if (reserved || !/^\p{L}[\p{L}\p{N}._@-]{0,63}$/u.test(name)) {
+    report(problem('bad-name', { name, what, reserved }, place));
+  }
+}
+
+/** Reads a path pattern; a bad one is reported and matches nothing else. */
+export function readPattern(
+  path: string,
+  at: Path,
+  scope: Scope,
+  standsAs: 'key' | 'value' = 'value',
+): Pattern {
+  const pattern = parsePattern(path);
+  if (typeof pattern !== 'string') return pattern;
+  const place = standsAs === 'key' ? scope.input.placeOfKey(at.slice(0, -1), path) : scope.input.placeOf(at);
+  scope.report(problem('bad-path', { path, problem: pattern }, place));
+  return { text: path, segments: [{ kind: 'literal', text: path }], tail: false };
+}
+
+/** Reads an address inside the app: a path, perhaps with a query, that a redirect can lead to. */
+export function readAddress(address: string, at: Path, scope: Scope): string {
+  const fault = addressFault(address);
+  if (fault !== null)
+    scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
+  return address;
+}
+
+/** What keeps a text from being an address inside the app; null when nothing does. */
+export function addressFault(address: string): string | null {
+  if (!address.startsWith('/')) return 'it must start with a slash';
+  if (address.startsWith('//')) return 'two slashes at its start lead to another site';
+  if (address.includes('#')) return 'a fragment is never sent to the app';
+  if (/[\s\\]/.test(address)) return 'it holds a space or a backslash';
+  const [path = ''] = address.split('?', 1);
+  return normalisePath(encodeURI(path.toWellFormed()).replaceAll('%25', '%')) === null
+    ? 'it cannot be normalised safely'
+    : null;
+}
+
+/** Reads an origin (RFC 6454 §4): scheme, host and, where it is not the usual one, port. */
+export function readOrigin(origin: string, at: Path, scope: Scope): string {
+  const fault = (problemText: string) => {
+    scope.report(problem('bad-value', { problem: problemText }, scope.input.placeOf(at)));
+    return origin;
+  };
+  if (!URL.canParse(origin)) return fault('an origin is written like https://harbour.example');
+  const url = new URL(origin);
+  if (url.protocol !== 'https:' && url.protocol !== 'http:')
+    return fault('an origin starts with https:// or http://');
+  const bare = url.pathname === '/' && url.search === '' && url.hash === '' && url.username === '';
+  return bare ? url.origin : fault(`an origin has no path or user; write ${url.origin}`);
+}

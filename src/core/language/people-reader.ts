@@ -1,0 +1,99 @@
+import { checkName, type Scope } from './name-reader.js';
+import type { PolicyText } from './policy-schema.js';
+import type { Account, Role } from './policy.js';
+import { problem } from './problems.js';
+import { nearest } from './suggestions.js';
+import type { Path } from './yaml-text.js';
+
+/** The roles of a policy, which report a name that is none of them. */
+export class Roles extends Map<string, Role> {
+  constructor(private readonly scope: Scope) {
+    super();
+  }
+
+  /** The name itself; one that is not defined is reported at the place of the reference. */
+  resolve(name: string, at: Path): string {
+    if (!this.has(name)) {
+      const near = nearest(name, this.keys());
+      this.scope.report(problem('unknown-role', { name, near }, this.scope.input.placeOf(at)));
+    }
+    return name;
+  }
+}
+
+/** Reads the roles and follows what they include; an unknown role and a circle are reported. */
+export function readRoles(text: NonNullable<PolicyText['roles']>, scope: Scope): Roles {
+  const roles = new Roles(scope);
+  for (const [name, includes] of Object.entries(text)) {
+    checkName(name, 'role', scope.input.placeOfKey(['roles'], name), scope.report);
+    roles.set(name, { name, includes, holds: new Set([name]), at: ['roles', name] });
+  }
+  for (const role of roles.values()) {
+    role.includes.forEach((name, index) => roles.resolve(name, [...role.at, index]));
+  }
+  for (const role of [...roles.values()]) roles.set(role.name, { ...role, holds: held(role, roles, scope) });
+  return roles;
+}
+
+/** All that a role holds, found breadth first; a role that reaches itself is reported once, by its first member. */
+function held(role: Role, roles: ReadonlyMap<string, Role>, scope: Scope): ReadonlySet<string> {
+  const holds = new Set([role.name]);
+  const cameFrom = new Map<string, string>();
+  for (const name of holds) {
+    for (const included of roles.get(name)?.includes ?? []) {
+      if (included === role.name) reportCycle(role, name, cameFrom, [...roles.keys()], scope);
+      if (!holds.has(included)) cameFrom.set(included, name);
+      holds.add(included);
+    }
+  }
+  return holds;
+}
+
+function reportCycle(
+  role: Role,
+  last: string,
+  cameFrom: ReadonlyMap<string, string>,
+  order: readonly string[],
+  scope: Scope,
+): void {
+  const cycle = [role.name];
+  for (
+    let name: string | undefined = last;
+    name !== undefined && name !== role.name;
+    name = cameFrom.get(name)
+  ) {
+    cycle.splice(0, 0, name);
+  }
+  const first = Math.min(...cycle.map((name) => order.indexOf(name)));
+  if (order.indexOf(role.name) !== first) return;
+  const place = scope.input.placeOfKey(['roles'], role.name);
+  scope.report(problem('role-cycle', { cycle: [role.name, ...cycle] }, place));
+}
+
+/** Reads the accounts. */
+export function readAccounts(
+  text: NonNullable<PolicyText['accounts']>,
+  roles: Roles,
+  scope: Scope,
+): ReadonlyMap<string, Account> {
+  const accounts = new Map<string, Account>();
+  for (const [name, account] of Object.entries(text)) {
+    const at: Path = ['accounts', name];
+    checkName(name, 'account', scope.input.placeOfKey(['accounts'], name), scope.report);
+    const given = (account.roles ?? []).map((role, index) => roles.resolve(role, [...at, 'roles', index]));
+    accounts.set(name, {
+      at,
+      name,
+      password: account.password,
+      given,
+      roles: rolesHeld(given, roles),
+      state: account.state ?? 'active',
+    });
+  }
+  return accounts;
+}
+
+/** The given roles with all that they include. */
+export function rolesHeld(given: readonly string[], roles: ReadonlyMap<string, Role>): ReadonlySet<string> {
+  return new Set(given.flatMap((name) => [...(roles.get(name)?.holds ?? [])]));
+}

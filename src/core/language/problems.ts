@@ -1,0 +1,137 @@
+import type { Diagnostic } from './diagnostic.js';
+import type { Place } from './source.js';
+import { orList } from './suggestions.js';
+
+/** Takes a diagnostic; readers go on after it, so that one run reports everything. */
+export type Report = (diagnostic: Diagnostic) => void;
+
+/** What a problem says: the sentence, and one action that mends it. */
+type Saying = readonly [message: string, hint: string | null];
+type Near = { readonly name: string; readonly near: string | null };
+
+const meant = (near: string | null, otherwise: string) =>
+  near === null ? otherwise : `did you mean ${near}?`;
+const undefinedName = (what: string, { name, near }: Near): Saying => [
+  `no ${what} is called ${name}`,
+  meant(near, `define the ${what}, or name one that exists`),
+];
+
+/** Everything that can be wrong with the form of an input, each with its sentence. A code is never used again. */
+export const PROBLEMS = {
+  'too-large': (p: { mebibytes: number }): Saying => [
+    `the file is larger than ${p.mebibytes} MiB`,
+    'split the walks into files of their own',
+  ],
+  'control-character': (p: { code: number }): Saying => [
+    `the control character U+${p.code.toString(16).toUpperCase().padStart(4, '0')} is not allowed in YAML`,
+    'delete it, or write it as an escape in a double-quoted text',
+  ],
+  'too-deep': (p: { depth: number }): Saying => [
+    `nested more than ${p.depth} levels deep`,
+    'a policy needs no more than six levels',
+  ],
+  'too-many-values': (p: { values: number }): Saying => [
+    `more than ${p.values.toLocaleString('en')} values once its aliases are followed`,
+    'write repeated parts out, or repeat fewer of them',
+  ],
+  'yaml-syntax': (p: { problem: string }): Saying => [`not valid YAML: ${p.problem}`, null],
+  'duplicate-key': (p: { key: string }): Saying => [
+    `the key ${p.key} is written twice`,
+    'keep one of them, or join the two',
+  ],
+  'bad-key': (p: { key: string | null }): Saying => [
+    p.key === null ? 'a key must be text' : `the key ${p.key} is not allowed`,
+    p.key === null ? 'put the key in quotes' : 'use another name',
+  ],
+  'empty-file': (p: { expects: string }): Saying => ['the file is empty', `write ${p.expects}`],
+  'unknown-key': (p: {
+    key: string;
+    section: string;
+    known: readonly string[];
+    near: string | null;
+  }): Saying => [
+    `unknown key ${p.key} in ${p.section}`,
+    meant(p.near, `the keys here are ${orList(p.known, 30)}`),
+  ],
+  'not-built': (p: { what: string }): Saying => [
+    `${p.what} belongs to the language but is not built in this version of Cavrin`,
+    'leave it out: nothing that is written may be ignored in silence',
+  ],
+  'wrong-type': (p: { expected: string; found: string }): Saying => [
+    `expected ${p.expected}, found ${p.found}`,
+    null,
+  ],
+  'missing-key': (p: { key: string; section: string }): Saying => [
+    `${p.section} lacks the key ${p.key}`,
+    `add ${p.key}`,
+  ],
+  'bad-value': (p: { problem: string }): Saying => [p.problem, null],
+  'bad-path': (p: { path: string; problem: string }): Saying => [
+    `${p.path} is no usable path: ${p.problem}`,
+    'a path is written like /berths, /berths/:id, /api/* or /office/**',
+  ],
+  'bad-name': (p: { name: string; what: string; reserved: boolean }): Saying => [
+    p.reserved
+      ? `${p.name} has a meaning of its own and cannot be a ${p.what}`
+      : `${p.name} is no usable ${p.what}`,
+    'a name starts with a letter and goes on with letters, digits, dots, @, - or _',
+  ],
+  'same-path': (p: { path: string }): Saying => [
+    `${p.path} covers the same addresses as another page`,
+    'keep one of the two pages',
+  ],
+  'same-endpoint': (p: { request: string }): Saying => [
+    `${p.request} is asked to do two things`,
+    'give each endpoint a method and path of its own',
+  ],
+  'unknown-role': (p: Near): Saying => undefinedName('role', p),
+  'unknown-account': (p: Near): Saying => undefinedName('account', p),
+  'unknown-parameter': (p: Near & { path: string }): Saying => [
+    `the path ${p.path} has no parameter :${p.name}`,
+    meant(p.near === null ? null : `:${p.near}`, 'name a parameter of the path'),
+  ],
+  'role-cycle': (p: { cycle: readonly string[] }): Saying => [
+    `roles include each other in a circle: ${p.cycle.join(' → ')}`,
+    'take one of these inclusions out',
+  ],
+  'missing-section': (p: { section: string; because: string }): Saying => [
+    `${p.because}, but there is no ${p.section} section`,
+    `add ${p.section}`,
+  ],
+  'no-step': (p: { verbs: readonly string[] }): Saying => [
+    'this step says nothing to do',
+    `a step has one of ${orList(p.verbs, 20)}`,
+  ],
+  'two-steps': (p: { verbs: readonly string[] }): Saying => [
+    `this step says ${p.verbs.length} things to do: ${p.verbs.join(', ')}`,
+    'write each as a step of its own',
+  ],
+  'cannot-be-expected': (p: { key: string; verb: string }): Saying => [
+    `${p.key} cannot be expected of ${p.verb}, which asks the app nothing`,
+    `expect it of the step that follows`,
+  ],
+  'no-deadline': (p: { deadline: string; key: string }): Saying => [
+    `${p.deadline} never comes: the policy sets no ${p.key}`,
+    `add ${p.key} to the policy, or wait for a duration`,
+  ],
+  'no-walks': (): Saying => [
+    'there are no walks to play',
+    'write walks in the policy or in walks/*.yaml beside it',
+  ],
+} as const;
+
+/** The stable name of a problem. */
+export type ProblemCode = keyof typeof PROBLEMS;
+type Params<C extends ProblemCode> = Parameters<(typeof PROBLEMS)[C]>[0];
+
+/** Makes the diagnostic of a problem. */
+export function problem<C extends ProblemCode>(
+  code: C,
+  params: Params<C>,
+  place: Place | null,
+  related: Diagnostic['related'] = [],
+): Diagnostic {
+  const say = PROBLEMS[code] as (params: Params<C>) => Saying;
+  const [message, hint] = say(params);
+  return { code, severity: 'error', message, place, related, hint };
+}

@@ -1,0 +1,79 @@
+import { z } from 'zod';
+import { parseDuration } from './duration.js';
+
+/** The keys of a section: those that can be written, and those that the language has but this version does not. */
+export interface SectionKeys {
+  readonly known: readonly string[];
+  readonly later: readonly string[];
+}
+
+/** Every section by its label; `issues.ts` finds the label as the message of an issue about unknown keys. */
+export const SECTIONS = new Map<string, SectionKeys>();
+
+/**
+ * A map with fixed keys. Its label names it in messages.
+ *
+ * @param later keys that belong to the language but cannot be used yet
+ */
+export function section<Shape extends z.ZodRawShape>(
+  label: string,
+  shape: Shape,
+  later: readonly string[] = [],
+) {
+  SECTIONS.set(label, { known: Object.keys(shape), later });
+  return z.strictObject(shape, {
+    error: (issue) => (issue.code === 'unrecognized_keys' ? label : `${label}, a map of keys and values`),
+  });
+}
+
+/** Text; `expected` says in messages what it should have been. */
+export const text = (expected: string) =>
+  z.string({ error: expected }).min(1, { error: `${expected} cannot be empty` });
+
+/** true or false. */
+export const flag = z.boolean({ error: 'true or false' });
+
+/** One of some words. `later` are words of the language that cannot be used yet. */
+export function choice<const Words extends readonly [string, ...string[]]>(
+  words: Words,
+  later: readonly string[] = [],
+) {
+  return z.preprocess(
+    (value, context) => {
+      if (typeof value === 'string' && later.includes(value)) {
+        context.addIssue({ code: 'custom', message: `the value ${value}`, params: { later: true } });
+        return z.NEVER;
+      }
+      return value;
+    },
+    z.enum(words, { error: wordList(words) }),
+  );
+}
+
+function wordList(words: readonly string[]): string {
+  return words.length === 1 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1) ?? ''}`;
+}
+
+/** A list with at least one entry. */
+export const listOf = <Item extends z.ZodType>(expected: string, item: Item) =>
+  z.array(item, { error: expected }).min(1, { error: `${expected} cannot be empty` });
+
+/** One item or a list of them; always gives a list. */
+export const oneOrMore = <Item extends z.ZodType>(expected: string, item: Item) =>
+  z
+    .union([item, listOf(expected, item)], { error: expected })
+    .transform((value) => (Array.isArray(value) ? value : [value]) as z.output<Item>[]);
+
+/** A map with free keys. */
+export const mapOf = <Value extends z.ZodType>(expected: string, value: Value) =>
+  z.record(z.string(), value, { error: expected });
+
+/** A duration in seconds. With `least` 1 it must be longer than nothing. */
+export const duration = (least: 0 | 1 = 1) =>
+  z.string({ error: 'a duration such as 45s, 30m or 1h30m' }).transform((value, context) => {
+    const seconds = parseDuration(value);
+    if (typeof seconds === 'number' && seconds >= least) return seconds;
+    const message = typeof seconds === 'string' ? seconds : 'a duration of nothing means no time at all';
+    context.addIssue({ code: 'custom', message });
+    return z.NEVER;
+  });

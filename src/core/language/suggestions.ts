@@ -1,0 +1,22 @@
+import { distance } from 'fastest-levenshtein';
+
+/** The known name nearest to a misspelt one, or null when none is near enough to have been meant. */
+export function nearest(name: string, known: Iterable<string>): string | null {
+  // A name longer than any key is no misspelling, and comparing it would cost the product of both lengths.
+  if (name.length > 64) return null;
+  const lower = name.toLowerCase();
+  const limit = Math.floor(name.length * 0.4) + 1;
+  const ranked = [...known]
+    .filter((candidate) => candidate.length <= 64)
+    .map((candidate) => ({ candidate, far: distance(lower, candidate.toLowerCase()) }))
+    .filter(({ far }) => far <= limit)
+    .sort((a, b) => a.far - b.far || a.candidate.localeCompare(b.candidate));
+  return ranked[0]?.candidate ?? null;
+}
+
+/** A list for a sentence, `a, b or c`, cut short after a few. */
+export function orList(names: readonly string[], most = 8): string {
+  if (names.length > most) return `${names.slice(0, most).join(', ')} …`;
+  if (names.length < 2) return names.join('');
+  return `${names.slice(0, -1).join(', ')} or ${names.at(-1) ?? ''}`;
+}

@@ -1,0 +1,165 @@
+import type { Action, Expectations, Step, Wait, Walk } from '../walks/walk.js';
+import { reportIssues } from './issues.js';
+import { addressFault, type Scope } from './name-reader.js';
+import type { Policy } from './policy.js';
+import { problem, type Report } from './problems.js';
+import { nearest } from './suggestions.js';
+import { EXPECTATIONS, VERBS, walkFileSchema, walksSchema, type StepText } from './walk-schema.js';
+import type { Path, YamlText } from './yaml-text.js';
+
+type Verb = keyof typeof VERBS;
+const VERB_NAMES = Object.keys(VERBS) as Verb[];
+
+/** Reads the walks that stand in a policy under `walks:`. */
+export function readPolicyWalks(input: YamlText, policy: Policy | null, report: Report): Walk[] {
+  const value = (input.value as { walks?: unknown } | null)?.walks;
+  if (value === undefined) return [];
+  const read = walksSchema.safeParse(value);
+  if (read.success) return resolveWalks(read.data, { input, policy, report });
+  const inside = read.error.issues.map((issue) => ({ ...issue, path: ['walks', ...issue.path] }));
+  reportIssues(inside, input, report);
+  return [];
+}
+
+/** Reads a file of walks. Without a policy only their form can be judged, not the names in them. */
+export function readWalkFile(input: YamlText, policy: Policy | null, report: Report): Walk[] {
+  if (input.value === null) {
+    report(problem('empty-file', { expects: 'walks: and a list of walks' }, input.placeOf([])));
+    return [];
+  }
+  const read = walkFileSchema.safeParse(input.value);
+  if (read.success) return resolveWalks(read.data.walks, { input, policy, report });
+  reportIssues(read.error.issues, input, report);
+  return [];
+}
+
+interface WalkScope extends Scope {
+  readonly policy: Policy | null;
+}
+
+function resolveWalks(walks: { name: string; steps: StepText[] }[], scope: WalkScope): Walk[] {
+  return walks.map((walk, index) => {
+    const at: Path = ['walks', index];
+    const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], scope));
+    return { name: walk.name, input: scope.input, at, steps: steps.filter((step) => step !== null) };
+  });
+}
+
+function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
+  const verbs = VERB_NAMES.filter((verb) => text[verb] !== undefined);
+  const [verb] = verbs;
+  if (verb === undefined || verbs.length > 1) {
+    const place = scope.input.placeOf(at);
+    scope.report(
+      verb === undefined
+        ? problem('no-step', { verbs: VERB_NAMES }, place)
+        : problem('two-steps', { verbs }, place),
+    );
+    return null;
+  }
+  const expects = readExpectations(text, at, scope);
+  if (verb === 'wait') refuseExpectations(text, at, scope);
+  if (verb === 'login' || verb === 'logout') requireSection(verb, at, scope);
+  return {
+    at,
+    action: readAction(verb, text, at, scope),
+    browser: text.in ?? 'browser',
+    named: text.named ?? null,
+    expects,
+  };
+}
+
+function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScope): Action {
+  switch (verb) {
+    case 'visit':
+      return { verb, address: checkAddress(text.visit ?? '', [...at, verb], scope) };
+    case 'send': {
+      const { method = 'GET', target = '/' } = text.send ?? {};
+      return { verb, method, address: checkAddress(target, [...at, verb], scope) };
+    }
+    case 'login':
+      return readLoginStep(text.login ?? '', [...at, verb], scope);
+    case 'wait':
+      return { verb, until: readWait(text.wait ?? 0, [...at, verb], scope) };
+    case 'logout':
+    case 'reload':
+      return { verb };
+  }
+}
+
+function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: WalkScope): Action {
+  const name = typeof text === 'string' ? text : text.as;
+  checkAccount(name, typeof text === 'string' ? at : [...at, 'as'], scope);
+  const right = scope.policy?.accounts.get(name)?.password ?? '';
+  return {
+    verb: 'login',
+    account: name,
+    password: (typeof text === 'string' ? null : text.password) ?? right,
+  };
+}
+
+function readWait(text: NonNullable<StepText['wait']>, at: Path, scope: WalkScope): Wait {
+  if (typeof text === 'number') return { kind: 'duration', seconds: text };
+  const kind = text.past === undefined ? 'short-of' : 'past';
+  const deadline = text[kind];
+  if (deadline === undefined || (text.past !== undefined && text['short-of'] !== undefined)) {
+    const form = 'a wait has one of past and short-of';
+    scope.report(problem('bad-value', { problem: form }, scope.input.placeOf(at)));
+    return { kind: 'duration', seconds: 0 };
+  }
+  const limits = {
+    'session-idle': ['session.idle', scope.policy?.session.idle],
+    'session-absolute': ['session.absolute', scope.policy?.session.absolute],
+    'access-expiry': ['tokens.access', scope.policy?.tokens?.access.life],
+    'refresh-expiry': ['tokens.refresh', scope.policy?.tokens?.refresh?.life],
+  } as const;
+  const [key, limit] = limits[deadline];
+  if (scope.policy !== null && (limit ?? null) === null) {
+    scope.report(problem('no-deadline', { deadline, key }, scope.input.placeOf([...at, kind])));
+  }
+  return { kind, deadline };
+}
+
+function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectations {
+  const seenAs = text['seen-as'] ?? null;
+  if (seenAs !== null && seenAs !== 'guest') checkAccount(seenAs, [...at, 'seen-as'], scope);
+  return {
+    lands: text.lands ?? null,
+    status: text.status ?? null,
+    seenAs,
+    why: text.why ?? null,
+    via: text.via ?? null,
+    session: text.session ?? null,
+    refreshes: text.refreshes ?? null,
+  };
+}
+
+function refuseExpectations(text: StepText, at: Path, scope: WalkScope): void {
+  for (const key of Object.keys(EXPECTATIONS) as (keyof typeof EXPECTATIONS)[]) {
+    if (key === 'session' || text[key] === undefined) continue;
+    scope.report(problem('cannot-be-expected', { key, verb: 'wait' }, scope.input.placeOfKey(at, key)));
+  }
+}
+
+function requireSection(verb: 'login' | 'logout', at: Path, scope: WalkScope): void {
+  if (scope.policy === null || scope.policy[verb] !== null) return;
+  const because = verb === 'login' ? 'this step logs in' : 'this step logs out';
+  scope.report(problem('missing-section', { section: verb, because }, scope.input.placeOfKey(at, verb)));
+}
+
+function checkAccount(name: string, at: Path, scope: WalkScope): void {
+  if (scope.policy === null || scope.policy.accounts.has(name)) return;
+  const near = nearest(name, scope.policy.accounts.keys());
+  scope.report(problem('unknown-account', { name, near }, scope.input.placeOf(at)));
+}
+
+/** An address as somebody types it: in the app, or a whole URL. What is odd in between is the app's to refuse. */
+function checkAddress(address: string, at: Path, scope: WalkScope): string {
+  const whole = /^https?:\/\//i.test(address) && URL.canParse(address);
+  const rooted = address.startsWith('/') && URL.canParse(address, 'https://a.example');
+  if (!whole && !rooted) {
+    const fault = addressFault(address) ?? 'a browser cannot make an address of it';
+    scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
+  }
+  return address;
+}

@@ -1,0 +1,192 @@
+import {
+  isAlias,
+  isMap,
+  isScalar,
+  isSeq,
+  LineCounter,
+  parseDocument,
+  type Document,
+  type Node,
+  type Pair,
+  type YAMLMap,
+} from 'yaml';
+import { problem, type Report } from './problems.js';
+import type { Diagnostic } from './diagnostic.js';
+import type { Place, Source } from './source.js';
+
+/** Keys and indexes from the root of a document to one of its values. */
+export type Path = readonly (string | number)[];
+
+/** A YAML 1.2 text read into plain values, and the way back from a value to its place. */
+export interface YamlText {
+  readonly source: Source;
+  /** Maps become objects without a prototype. */
+  readonly value: unknown;
+  /** The place of the value at a path, or of the nearest parent that exists. */
+  placeOf(path: Path): Place;
+  /** The place of a key of the map at a path. */
+  placeOfKey(path: Path, key: string): Place;
+}
+
+/** What a file may hold at most. Generous for people, deadly for bombs. */
+export const LIMITS = { bytes: 2 * 1024 * 1024, depth: 40, values: 300_000 } as const;
+
+/**
+ * Reads YAML 1.2 (and so JSON) that may come from anybody. Syntax errors, duplicate keys, explosive aliases, excessive
+ * depth and keys that are no text are reported; the result is null when the text cannot be used.
+ */
+export function readYaml(source: Source, report: Report): YamlText | null {
+  if (source.text.length > LIMITS.bytes) {
+    report(problem('too-large', { mebibytes: LIMITS.bytes / 1024 / 1024 }, { source, start: 0, end: 0 }));
+    return null;
+  }
+  const control = FORBIDDEN_CONTROL.exec(source.text);
+  if (control !== null) {
+    const place = { source, start: control.index, end: control.index + 1 };
+    report(problem('control-character', { code: control[0].charCodeAt(0) }, place));
+    return null;
+  }
+  const deep = tooDeepAt(source.text);
+  if (deep !== null) {
+    report(problem('too-deep', { depth: LIMITS.depth }, { source, start: deep, end: deep + 1 }));
+    return null;
+  }
+  const document = parseDocument(source.text, {
+    version: '1.2',
+    // The library compares each key with each other; `Converter` looks for duplicates in one pass.
+    uniqueKeys: false,
+    lineCounter: new LineCounter(),
+    prettyErrors: false,
+    logLevel: 'silent',
+  });
+  const faults = [...document.errors, ...document.warnings];
+  for (const fault of faults.slice(0, 20)) {
+    const place = { source, start: fault.pos[0], end: Math.max(fault.pos[1], fault.pos[0] + 1) };
+    report(problem('yaml-syntax', { problem: fault.message }, place));
+  }
+  if (faults.length > 0) return null;
+  const converter = new Converter(document, source, report);
+  const value = converter.convert(document.contents);
+  if (converter.failed) return null;
+  return {
+    source,
+    value,
+    placeOf: (path) => placeOfNode(source, find(document, path)),
+    placeOfKey: (path, key) => {
+      const pair = pairOf(resolve(document, find(document, path)), key);
+      return placeOfNode(source, (pair?.key as Node | undefined) ?? find(document, path));
+    },
+  };
+}
+
+// YAML 1.2 §5.1 allows tab, line breaks and printable characters only.
+// eslint-disable-next-line no-control-regex
+const FORBIDDEN_CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
+
+/**
+ * The offset at which a text nests deeper than any policy does, judged before parsing because the parser recurses.
+ * Brackets inside quotes count too, which errs only for texts with dozens of unclosed ones.
+ */
+function tooDeepAt(text: string): number | null {
+  let depth = 0;
+  for (let at = 0; at < text.length; at++) {
+    const unit = text.charCodeAt(at);
+    if (unit === 91 || unit === 123) depth++;
+    else if ((unit === 93 || unit === 125) && depth > 0) depth--;
+    if (depth > LIMITS.depth * 2) return at;
+  }
+  // Block collections nest by indentation, or by dashes and question marks on one line.
+  const deepLine = /^[ \t]*(?:[-?:][ \t]+){41}|^ {400}[^\s#]/m.exec(text);
+  return deepLine === null ? null : deepLine.index;
+}
+
+/** Turns the tree into plain values in one pass, with its own limits and its own look for duplicate keys. */
+class Converter {
+  failed = false;
+  private values = 0;
+
+  constructor(
+    private readonly document: Document,
+    private readonly source: Source,
+    private readonly report: Report,
+  ) {}
+
+  convert(node: unknown, depth = 0): unknown {
+    if (this.values > LIMITS.values) return null;
+    if (++this.values > LIMITS.values) {
+      return this.fail(problem('too-many-values', { values: LIMITS.values }, this.placeOf(node)));
+    }
+    if (depth > LIMITS.depth)
+      return this.fail(problem('too-deep', { depth: LIMITS.depth }, this.placeOf(node)));
+    if (isAlias(node)) return this.convert(node.resolve(this.document), depth + 1);
+    if (isSeq(node)) return node.items.map((item) => this.convert(item, depth + 1));
+    if (isMap(node)) return this.convertMap(node, depth);
+    return isScalar(node) ? node.value : null;
+  }
+
+  private convertMap(map: YAMLMap, depth: number): unknown {
+    const result = Object.create(null) as Record<string, unknown>;
+    const firstKeys = new Map<string, unknown>();
+    for (const { key, value } of map.items) {
+      const name = isScalar(key) ? key.value : null;
+      const place = this.placeOf(key ?? map);
+      if (typeof name !== 'string' || name === '__proto__') {
+        this.fail(problem('bad-key', { key: typeof name === 'string' ? name : null }, place));
+      } else if (firstKeys.has(name)) {
+        const related = [{ place: this.placeOf(firstKeys.get(name)), message: 'first written here' }];
+        this.fail(problem('duplicate-key', { key: name }, place, related));
+      } else {
+        firstKeys.set(name, key);
+        result[name] = this.convert(value, depth + 1);
+      }
+    }
+    return result;
+  }
+
+  private placeOf(node: unknown): Place {
+    return placeOfNode(this.source, node);
+  }
+
+  private fail(diagnostic: Diagnostic): null {
+    this.failed = true;
+    this.report(diagnostic);
+    return null;
+  }
+}
+
+function placeOfNode(source: Source, node: unknown): Place {
+  const range = (node as Node | null | undefined)?.range;
+  if (!range) return { source, start: 0, end: 0 };
+  return { source, start: range[0], end: range[1] };
+}
+
+function resolve(document: Document, node: unknown): unknown {
+  return isAlias(node) ? node.resolve(document) : node;
+}
+
+function pairOf(node: unknown, key: string): Pair | undefined {
+  return isMap(node) ? node.items.find((pair) => isScalar(pair.key) && pair.key.value === key) : undefined;
+}
+
+/** The node at a path; where the path goes on past what exists, the last node on it. An empty value gives its key. */
+function find(document: Document, path: Path): unknown {
+  let node: unknown = document.contents;
+  for (const step of path) {
+    const parent = resolve(document, node);
+    const pair = pairOf(parent, String(step));
+    const child = pair
+      ? isEmpty(pair.value)
+        ? pair.key
+        : pair.value
+      : isSeq(parent)
+        ? parent.items[Number(step)]
+        : null;
+    if (child === null || child === undefined) return node;
+    node = child;
+  }
+  return node;
+}
+
+function isEmpty(node: unknown): boolean {
+  return !node || (isScalar(node) && node.value === null && node.source === '');
+}

@@ -1,0 +1,87 @@
+import { normalisePath } from './normalise.js';
+
+/** One segment of a pattern: fixed text, `:name` (one segment, kept under its name) or `*` (any one segment). */
+export type Segment =
+  | { readonly kind: 'literal'; readonly text: string }
+  | { readonly kind: 'name'; readonly name: string }
+  | { readonly kind: 'any' };
+
+/** A path pattern of the language. */
+export interface Pattern {
+  /** As it was written. */
+  readonly text: string;
+  readonly segments: readonly Segment[];
+  /** Whether it ends in `**`: the rest of the path, also nothing. */
+  readonly tail: boolean;
+}
+
+/**
+ * Reads a path pattern; gives a sentence on what is wrong with a bad one.
+ *
+ * @example parsePattern('/berths/:id/**')
+ * @example parsePattern('berths') // 'it must start with a slash'
+ */
+export function parsePattern(text: string): Pattern | string {
+  if (!text.startsWith('/')) return 'it must start with a slash';
+  if (/[?#]/.test(text)) return 'a query or fragment never takes part in matching';
+  // eslint-disable-next-line no-control-regex
+  if (/[\s\\\u0000-\u001f\u007f]/.test(text)) return 'it holds a space, a backslash or a control character';
+  const parts = text === '/' ? [] : text.slice(1).split('/');
+  if (parts.length > 40) return 'it has more than 40 segments';
+  const tail = parts.at(-1) === '**';
+  const segments: Segment[] = [];
+  const names = new Set<string>();
+  for (const part of tail ? parts.slice(0, -1) : parts) {
+    const segment = parseSegment(part);
+    if (typeof segment === 'string') return segment;
+    if (segment.kind === 'name') {
+      if (names.has(segment.name)) return `the parameter :${segment.name} stands in it twice`;
+      names.add(segment.name);
+    }
+    segments.push(segment);
+  }
+  return { text, segments, tail };
+}
+
+function parseSegment(part: string): Segment | string {
+  if (part === '') return 'it has an empty segment';
+  if (part === '*') return { kind: 'any' };
+  if (part === '**') return '** may only stand at its end';
+  if (part.startsWith(':')) {
+    return /^:[A-Za-z][\w-]*$/.test(part)
+      ? { kind: 'name', name: part.slice(1) }
+      : `${part} is no parameter name`;
+  }
+  if (part.includes('*')) return `a star stands for a whole segment, not for a part of ${part}`;
+  // Written letters beyond ASCII match as browsers send them: percent-encoded.
+  const encoded = encodeURI(part.toWellFormed()).replaceAll('%25', '%');
+  const normal = normalisePath(`/${encoded}`);
+  if (normal === null || normal === '/') return `the segment ${part} cannot be matched safely`;
+  return { kind: 'literal', text: normal.slice(1) };
+}
+
+/** The segments of a normalised path. */
+export function segmentsOf(path: string): readonly string[] {
+  return path === '/' ? [] : path.slice(1).split('/');
+}
+
+/** Whether a pattern matches the segments of a normalised path. */
+export function matches(pattern: Pattern, path: readonly string[]): boolean {
+  const { segments, tail } = pattern;
+  if (tail ? path.length < segments.length : path.length !== segments.length) return false;
+  return segments.every((segment, at) => segment.kind !== 'literal' || segment.text === path[at]);
+}
+
+/** The value of each named segment, for a path that the pattern matches. */
+export function parametersOf(pattern: Pattern, path: readonly string[]): ReadonlyMap<string, string> {
+  const found = new Map<string, string>();
+  pattern.segments.forEach((segment, at) => {
+    if (segment.kind === 'name') found.set(segment.name, path[at] ?? '');
+  });
+  return found;
+}
+
+/** The names of a pattern's parameters. */
+export function parameterNames(pattern: Pattern): string[] {
+  return pattern.segments.flatMap((segment) => (segment.kind === 'name' ? [segment.name] : []));
+}

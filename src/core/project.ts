@@ -1,0 +1,40 @@
+import type { Diagnostic } from './language/diagnostic.js';
+import { readPolicy } from './language/policy-reader.js';
+import type { Policy } from './language/policy.js';
+import { problem } from './language/problems.js';
+import type { Source } from './language/source.js';
+import { readPolicyWalks, readWalkFile } from './language/walk-reader.js';
+import { readYaml, type YamlText } from './language/yaml-text.js';
+import type { Walk } from './walks/walk.js';
+
+/** A policy and its walks as read, with all that is wrong in their form. */
+export interface Project {
+  /** null where the policy cannot be used. */
+  readonly policy: Policy | null;
+  /** The policy's text, to point into; null where it is no YAML. */
+  readonly input: YamlText | null;
+  readonly walks: readonly Walk[];
+  /** Errors of form, in every file. While there is any, nothing should be played. */
+  readonly diagnostics: readonly Diagnostic[];
+}
+
+/** Reads a policy with its walks. Every file is read to its end, so that one run reports everything. */
+export function readProject(policySource: Source, walkSources: readonly Source[]): Project {
+  const diagnostics: Diagnostic[] = [];
+  const report = (diagnostic: Diagnostic) => {
+    diagnostics.push(diagnostic);
+  };
+  const input = readYaml(policySource, report);
+  const policy = input === null ? null : readPolicy(input, report);
+  const walks = input === null ? [] : readPolicyWalks(input, policy, report);
+  for (const source of walkSources) {
+    const text = readYaml(source, report);
+    if (text !== null) walks.push(...readWalkFile(text, policy, report));
+  }
+  return { policy, input, walks, diagnostics };
+}
+
+/** The error for a project that has nothing to play. */
+export function nothingToPlay(): Diagnostic {
+  return problem('no-walks', undefined, null);
+}

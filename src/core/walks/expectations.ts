@@ -1,0 +1,46 @@
+import type { Outcome } from './outcome.js';
+import type { Expectations } from './walk.js';
+
+/** Something that came out otherwise than the walk says. Values are as the language writes them. */
+export interface Difference {
+  readonly key: 'lands' | 'status' | 'seen-as' | 'why' | 'via' | 'session' | 'refreshes';
+  readonly expected: string;
+  readonly actual: string;
+}
+
+/** Holds a step's outcome against what the walk expects of it; an empty list where all of it is met. */
+export function compare(expects: Expectations, outcome: Outcome): readonly Difference[] {
+  const differences: Difference[] = [];
+  const hold = (key: Difference['key'], expected: string | number | null, actual: string | number | null) => {
+    if (expected === null || expected === actual) return;
+    differences.push({ key, expected: String(expected), actual: String(actual ?? 'nothing') });
+  };
+  if (expects.lands !== null && !sameAddress(expects.lands, outcome.lands))
+    hold('lands', expects.lands, outcome.lands);
+  hold('status', expects.status, outcome.status);
+  hold('seen-as', expects.seenAs, outcome.seenAs);
+  hold('why', expects.why, outcome.why);
+  if (expects.via !== null && !sameWay(expects.via, outcome.via)) {
+    hold('via', wayText(expects.via), wayText(outcome.via));
+  }
+  hold('session', expects.session, outcome.session);
+  hold('refreshes', expects.refreshes, outcome.refreshes);
+  return differences;
+}
+
+/** The query counts only where the expectation writes one. */
+function sameAddress(expected: string, actual: string | null): boolean {
+  if (actual === null) return false;
+  return expected === (expected.includes('?') ? actual : actual.split('?', 1)[0]);
+}
+
+function sameWay(expected: readonly string[], actual: readonly string[]): boolean {
+  return (
+    expected.length === actual.length &&
+    expected.every((address, at) => sameAddress(address, actual[at] ?? null))
+  );
+}
+
+function wayText(addresses: readonly string[]): string {
+  return addresses.length === 0 ? 'no redirect' : addresses.join(' → ');
+}

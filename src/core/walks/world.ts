@@ -1,0 +1,76 @@
+import { createApp, initialState, type App, type AppState } from '../app/app.js';
+import { begin, receive } from '../browser/browser.js';
+import { clientOf, type Client } from '../browser/client.js';
+import { NEW_BROWSER, type BrowserState, type Deed, type Purpose, type Turn } from '../browser/state.js';
+import { respondTo } from '../app/respond-to.js';
+import type { Explanation } from '../app/answer.js';
+import type { Clock } from '../clock.js';
+import type { HttpRequest, HttpResponse } from '../http/messages.js';
+import type { Policy } from '../language/policy.js';
+
+/** A policy put to work: its app half and what its pages make of a browser. */
+export interface Stage {
+  readonly app: App;
+  readonly client: Client;
+}
+
+/** Everything that changes while people use an app. */
+export interface World {
+  readonly state: AppState;
+  readonly browsers: ReadonlyMap<string, BrowserState>;
+}
+
+/** One request with its answer, and what the app made of it. */
+export interface Exchange {
+  readonly purpose: Purpose['kind'];
+  readonly request: HttpRequest;
+  readonly response: HttpResponse;
+  readonly explanation: Explanation;
+}
+
+/** What came of a deed. */
+export interface Played {
+  readonly state: AppState;
+  readonly browser: BrowserState;
+  readonly exchanges: readonly Exchange[];
+  readonly cutShort: Turn['cutShort'];
+  readonly refusedCookies: readonly string[];
+}
+
+export function stageOf(policy: Policy): Stage {
+  return { app: createApp(policy), client: clientOf(policy) };
+}
+
+/** The world before anybody has done anything. */
+export function newWorld(policy: Policy): World {
+  return { state: initialState(policy), browsers: new Map() };
+}
+
+/** A browser of the world; a fresh one where nobody has used it yet. */
+export function browserIn(world: World, name: string): BrowserState {
+  return world.browsers.get(name) ?? NEW_BROWSER;
+}
+
+/**
+ * Lets a browser do something and carries its messages to the app and back until it is at rest. It always comes to rest:
+ * redirects, refreshes and repeats are counted by the browser.
+ */
+export function play(stage: Stage, state: AppState, browser: BrowserState, deed: Deed, clock: Clock): Played {
+  const exchanges: Exchange[] = [];
+  let refusedCookies = NONE;
+  let after = state;
+  let turn = begin(stage.client, browser, deed, clock);
+  while (turn.flight !== null) {
+    const { flight } = turn;
+    const { request } = flight;
+    const answer = respondTo(stage.app, after, request, clock);
+    after = answer.state;
+    const { response, explanation } = answer;
+    exchanges.push({ purpose: flight.purpose.kind, request, response, explanation });
+    turn = receive(stage.client, turn.browser, flight, response, clock);
+    if (turn.refusedCookies.length > 0) refusedCookies = [...refusedCookies, ...turn.refusedCookies];
+  }
+  return { state: after, browser: turn.browser, exchanges, cutShort: turn.cutShort, refusedCookies };
+}
+
+const NONE: readonly string[] = [];
