@@ -52,16 +52,16 @@ function endShown(app: App, state: AppState, request: HttpRequest): AppState {
   return shown === null ? state : endSession(state, indexOf('session', shown), 'signed-out');
 }
 
+/** Hands out what `login.by` says: a session, tokens, or both tied together. */
 function handOut(app: App, rules: Login, before: AppState, account: Account, next: string, clock: Clock) {
   const { tokens } = app.policy;
-  const family =
-    rules.by === 'session' || tokens === null
-      ? null
-      : startFamily(app, before, tokens, account.name, next, clock);
-  const state = family?.state ?? before;
-  const body = family?.body ?? null;
+  if (rules.by === 'session' || tokens === null) {
+    const session = startSession(app, before, account.name, null, clock);
+    return { state: session.state, setCookie: [session.setCookie], body: null };
+  }
+  const { state, body } = startFamily(before, tokens, account.name, next, clock);
   if (rules.by === 'tokens') return { state, setCookie: [], body };
-  const session = startSession(app, state, account.name, family?.family ?? null, clock);
+  const session = startSession(app, state, account.name, before.families.length, clock);
   return { state: session.state, setCookie: [session.setCookie], body };
 }
 
@@ -74,15 +74,19 @@ interface Destination {
 /** Where a login leads: the address asked for first when it is accepted and allowed, else the landing. */
 function destination(app: App, rules: Login, request: HttpRequest, account: Account): Destination {
   const asked = rules.return === null ? undefined : request.form.get(rules.return.param);
-  const entry = landingEntry(app.policy, account.roles);
-  const landing = { location: entry?.to ?? null, at: entry?.at ?? (['landing'] as const) };
-  if (rules.return === null || asked === undefined) {
-    return { ...landing, reason: entry === null ? 'unknown-page' : 'served' };
-  }
+  if (rules.return === null || asked === undefined) return toLanding(app, account, 'served');
   const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
-  if (accepted === null) return { ...landing, reason: 'unsafe-return' };
-  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, account)) return { ...landing, reason: 'served' };
+  if (accepted === null) return toLanding(app, account, 'unsafe-return');
+  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, account))
+    return toLanding(app, account, 'served');
   return { location: accepted, at: rules.return.at, reason: 'served' };
+}
+
+function toLanding(app: App, account: Account, reason: Reason): Destination {
+  const entry = landingEntry(app.policy, account.roles);
+  return entry === null
+    ? { location: null, at: ['landing'], reason: 'unknown-page' }
+    : { location: entry.to, at: entry.at, reason };
 }
 
 /** Whether an account would be shown an address. One on another site is not for this app to judge. */

@@ -1,49 +1,75 @@
 import type { Clock } from '../clock.js';
 import { respond, type Body, type HttpRequest } from '../http/messages.js';
 import type { TokenRules } from '../language/policy.js';
-import { handle, indexOf, type App, type AppState, type RefreshToken } from './app.js';
+import {
+  handle,
+  indexOf,
+  type AccessToken,
+  type App,
+  type AppState,
+  type RefreshToken,
+  type TokenFamily,
+} from './app.js';
 import type { Answer } from './answer.js';
 import type { Reason } from './reasons.js';
 import type { Grounds } from './router.js';
 
 type TokenBody = Extract<Body, { kind: 'tokens' }>;
 
-/** A state with the tokens of a new login in it, and what the response carries of them. */
+/** New tokens: the state that knows them, and what the response carries of them. */
+interface Issued {
+  readonly state: AppState;
+  readonly body: TokenBody;
+}
+
+/** Hands out the tokens of a new login; `next` is where the page's script goes on to. The family is the state's last. */
 export function startFamily(
-  app: App,
   state: AppState,
   rules: TokenRules,
   account: string,
   next: string,
   clock: Clock,
-): { readonly state: AppState; readonly family: number; readonly body: TokenBody } {
-  const families = [...state.families, { account, startedAt: clock.now, ended: null }];
-  const family = families.length - 1;
-  const issued = issue({ ...state, families }, rules, family, rules.refresh !== null, clock);
-  return { ...issued, family, body: { ...issued.body, next } };
+): Issued {
+  const family: TokenFamily = { account, startedAt: clock.now, ended: null };
+  return issue(
+    { ...state, families: [...state.families, family] },
+    rules,
+    state.families.length,
+    next,
+    clock,
+  );
 }
 
+/** Issues an access token, and a refresh token at the login and at each rotation. */
 function issue(
   state: AppState,
   rules: TokenRules,
   family: number,
-  withRefresh: boolean,
+  next: string | null,
   clock: Clock,
-): { readonly state: AppState; readonly body: TokenBody } {
+): Issued {
   const account = state.families[family]?.account ?? '';
-  const roles = state.accounts.get(account)?.roles ?? new Set<string>();
-  const accessTokens = [...state.accessTokens, { family, roles, issuedAt: clock.now }];
-  const fresh: RefreshToken = { family, issuedAt: clock.now, replaced: false };
-  const refreshTokens = withRefresh ? [...state.refreshTokens, fresh] : state.refreshTokens;
-  const body: TokenBody = {
-    kind: 'tokens',
-    accessToken: handle('access', accessTokens.length - 1),
-    expiresIn: rules.access.life,
-    refreshToken: withRefresh ? handle('refresh', refreshTokens.length - 1) : null,
-    next: null,
+  const roles = state.accounts.get(account)?.roles ?? NO_ROLES;
+  const access: AccessToken = { family, roles, issuedAt: clock.now };
+  const withRefresh = rules.refresh !== null && (next !== null || rules.refresh.rotates);
+  const refreshToken: RefreshToken = { family, issuedAt: clock.now, replaced: false };
+  return {
+    state: {
+      ...state,
+      accessTokens: [...state.accessTokens, access],
+      refreshTokens: withRefresh ? [...state.refreshTokens, refreshToken] : state.refreshTokens,
+    },
+    body: {
+      kind: 'tokens',
+      accessToken: handle('access', state.accessTokens.length),
+      expiresIn: rules.access.life,
+      refreshToken: withRefresh ? handle('refresh', state.refreshTokens.length) : null,
+      next,
+    },
   };
-  return { state: { ...state, accessTokens, refreshTokens }, body };
 }
+
+const NO_ROLES: ReadonlySet<string> = new Set();
 
 /** Stops honouring the tokens of one login. */
 export function endFamily(state: AppState, family: number, reason: Reason): AppState {
@@ -92,7 +118,7 @@ export function refresh(
   if (clock.elapsed(countsFrom, rules.refresh.life)) return refused('invalid_grant', 'refresh-expired');
 
   const { rotates } = rules.refresh;
-  const issued = issue(state, rules, token.family, rotates, clock);
+  const issued = issue(state, rules, token.family, null, clock);
   const refreshTokens = rotates
     ? issued.state.refreshTokens.with(index, { ...token, replaced: true })
     : issued.state.refreshTokens;

@@ -64,7 +64,7 @@ export function receive(
   // A request that went out without cookies takes none in (https://fetch.spec.whatwg.org/#concept-request-credentials-mode).
   if (response.setCookie.length > 0 && request.authorization === '') {
     const stored = storeCookies(browser.cookies, response.setCookie, request, clock);
-    held = { ...browser, cookies: stored.jar };
+    held = { cookies: stored.jar, tab: browser.tab };
     refused = stored.refused;
   }
   const turn = react(client, held, flight, purpose, response, clock);
@@ -86,7 +86,7 @@ function react(
     case 'navigate': {
       const { request } = flight;
       const page = { address: request, method: request.method, status: response.status };
-      const shown = { ...browser, tab: { page, tokens: browser.tab.tokens } };
+      const shown = { cookies: browser.cookies, tab: { page, tokens: browser.tab.tokens } };
       return purpose.fill !== null && atLoginForm(client, page)
         ? sendLogin(client, shown, purpose.fill, clock)
         : done(shown);

@@ -79,14 +79,16 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
 /** The Cookie header for a request to an address (RFC 6265bis §5.8); empty where no cookie fits. */
 export function cookieHeader(jar: CookieJar, to: Address, clock: Clock): string {
   if (jar.length === 0) return '';
-  const host = hostOf(to.origin);
-  const fitting = jar.filter((cookie) => cookie.host === host && isSent(cookie, to, clock));
+  const fitting = jar.filter((cookie) => isSent(cookie, to, clock));
   // §5.8 step 2: longer paths first; among equals the older first, which the jar's order is.
   if (fitting.length > 1) fitting.sort((a, b) => b.path.length - a.path.length);
-  return fitting.map((cookie) => `${cookie.name}=${cookie.value}`).join('; ');
+  let header = '';
+  for (const cookie of fitting) header += `${header === '' ? '' : '; '}${cookie.name}=${cookie.value}`;
+  return header;
 }
 
 function isSent(cookie: Cookie, to: Address, clock: Clock): boolean {
+  if (cookie.host !== hostOf(to.origin)) return false;
   if (cookie.life !== null && clock.elapsed(cookie.storedAt, cookie.life)) return false;
   if (cookie.secure && !isTrustworthy(to.origin)) return false;
   return pathMatches(to.path, cookie.path);
@@ -104,11 +106,12 @@ function defaultPath(path: string): string {
   return slash <= 0 ? '/' : path.slice(0, slash);
 }
 
+/** The host of an origin, without its port (RFC 6265bis §8.5: cookies do not tell ports apart). */
 function hostOf(origin: string): string {
-  const host = origin.slice(origin.indexOf('//') + 2);
-  const port = host.lastIndexOf(':');
-  // The colons inside the brackets of an IPv6 address start no port.
-  return port > host.lastIndexOf(']') ? host.slice(0, port) : host;
+  const start = origin.indexOf('//') + 2;
+  const port = origin.lastIndexOf(':');
+  // The colons inside the brackets of an IPv6 address start no port, nor does that of the scheme.
+  return port > start && port > origin.lastIndexOf(']') ? origin.slice(start, port) : origin.slice(start);
 }
 
 /** https://w3c.github.io/webappsec-secure-contexts/#is-origin-trustworthy, as far as schemes and loopback go. */

@@ -57,6 +57,7 @@ export function parameterOf(query: string, name: string): string | null {
 }
 
 function decodeForm(text: string): string {
+  if (!/[%+]/.test(text)) return text;
   const spaced = text.replaceAll('+', ' ');
   try {
     return decodeURIComponent(spaced);

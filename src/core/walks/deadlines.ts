@@ -5,7 +5,7 @@ import { cookieHeader } from '../browser/cookie-jar.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
 import type { Deadline } from './walk.js';
-import type { Stage } from './world.js';
+import type { Stage } from './stage.js';
 
 /**
  * The first second at which a credential that the browser holds no longer counts for the app; null where the browser

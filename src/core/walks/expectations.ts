@@ -31,7 +31,8 @@ export function compare(expects: Expectations, outcome: Outcome): readonly Diffe
 /** The query counts only where the expectation writes one. */
 function sameAddress(expected: string, actual: string | null): boolean {
   if (actual === null) return false;
-  return expected === (expected.includes('?') ? actual : actual.split('?', 1)[0]);
+  if (expected === actual) return true;
+  return actual.startsWith(expected) && actual[expected.length] === '?' && !expected.includes('?');
 }
 
 function sameWay(expected: readonly string[], actual: readonly string[]): boolean {

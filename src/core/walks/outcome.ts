@@ -6,7 +6,7 @@ import type { Clock } from '../clock.js';
 import { shownAddress, targetOf } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
 import type { Path } from '../language/yaml-text.js';
-import type { Exchange, Played, Stage } from './world.js';
+import type { Exchange, Played, Stage } from './stage.js';
 
 /** What can be seen after a step: the values that expectations are held against. */
 export interface Outcome {

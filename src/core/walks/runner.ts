@@ -1,12 +1,12 @@
-import type { AppState } from '../app/app.js';
-import type { BrowserState, Deed } from '../browser/state.js';
+import { initialState, type AppState } from '../app/app.js';
+import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
 import { deadlineOf } from './deadlines.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
 import type { Action, Step, Wait, Walk } from './walk.js';
-import { browserIn, newWorld, play, type Played, type Stage, type World } from './world.js';
+import { play, type Played, type Stage } from './stage.js';
 
 /** What came of one step. */
 export interface StepResult {
@@ -30,38 +30,40 @@ export interface WalkResult {
 /** Plays a walk from a fresh start: nobody signed in, every browser new, the clock at zero. */
 export function playWalk(stage: Stage, walk: Walk): WalkResult {
   const steps: StepResult[] = [];
-  let world = newWorld(stage.app.policy);
+  const browsers = new Map<string, BrowserState>();
+  let state = initialState(stage.app.policy);
   let time = 0;
+  let passed = true;
   for (const step of walk.steps) {
-    const result = playStep(stage, world, step, time);
+    const result = playStep(stage, state, browsers.get(step.browser) ?? NEW_BROWSER, step, time);
     steps.push(result);
+    passed &&= result.impossible === null && result.differences.length === 0;
     if (result.impossible !== null) break;
-    time = result.time;
-    world = after(world, step.browser, result.played);
+    ({ time } = result);
+    ({ state } = result.played);
+    browsers.set(step.browser, result.played.browser);
   }
-  const passed = steps.every((result) => result.impossible === null && result.differences.length === 0);
   return { walk, steps, passed };
 }
 
-/** The world after a step: only the browser that took it has changed, and the app. */
-export function after(world: World, browser: string, played: Played): World {
-  if (world.browsers.get(browser) === played.browser)
-    return { state: played.state, browsers: world.browsers };
-  return { state: played.state, browsers: new Map(world.browsers).set(browser, played.browser) };
-}
-
 /**
- * Plays one step at a time on the clock. The result depends on nothing but stage, world, step and time.
+ * Plays one step. The result depends on nothing but the arguments, and none of them is changed: no other browser takes
+ * part in it.
  *
  * @param time seconds from the start of the walk
  */
-export function playStep(stage: Stage, world: World, step: Step, time: Seconds): StepResult {
-  const browser = browserIn(world, step.browser);
+export function playStep(
+  stage: Stage,
+  state: AppState,
+  browser: BrowserState,
+  step: Step,
+  time: Seconds,
+): StepResult {
   const { action } = step;
   if (action.verb === 'wait') {
-    const until = waitUntil(stage, world.state, browser, action.until, time);
-    if (typeof until === 'string') return finish(stage, step, time, atRest(world.state, browser), until);
-    return finish(stage, step, until, atRest(world.state, browser), null);
+    const until = waitUntil(stage, state, browser, action.until, time);
+    if (typeof until === 'string') return finish(stage, step, time, atRest(state, browser), until);
+    return finish(stage, step, until, atRest(state, browser), null);
   }
   const deed = deedOf(stage, action);
   if (deed.deed === 'reload' && browser.tab.page === null) {
@@ -69,11 +71,11 @@ export function playStep(stage: Stage, world: World, step: Step, time: Seconds):
       stage,
       step,
       time,
-      atRest(world.state, browser),
+      atRest(state, browser),
       'this browser shows no page yet that could be reloaded',
     );
   }
-  return finish(stage, step, time, play(stage, world.state, browser, deed, new FixedClock(time)), null);
+  return finish(stage, step, time, play(stage, state, browser, deed, new FixedClock(time)), null);
 }
 
 function finish(

@@ -1,7 +1,7 @@
-import { createApp, initialState, type App, type AppState } from '../app/app.js';
+import { createApp, type App, type AppState } from '../app/app.js';
 import { begin, receive } from '../browser/browser.js';
 import { clientOf, type Client } from '../browser/client.js';
-import { NEW_BROWSER, type BrowserState, type Deed, type Purpose, type Turn } from '../browser/state.js';
+import type { BrowserState, Deed, Purpose, Turn } from '../browser/state.js';
 import { respondTo } from '../app/respond-to.js';
 import type { Explanation } from '../app/answer.js';
 import type { Clock } from '../clock.js';
@@ -12,12 +12,6 @@ import type { Policy } from '../language/policy.js';
 export interface Stage {
   readonly app: App;
   readonly client: Client;
-}
-
-/** Everything that changes while people use an app. */
-export interface World {
-  readonly state: AppState;
-  readonly browsers: ReadonlyMap<string, BrowserState>;
 }
 
 /** One request with its answer, and what the app made of it. */
@@ -37,18 +31,9 @@ export interface Played {
   readonly refusedCookies: readonly string[];
 }
 
+/** Puts a policy to work. */
 export function stageOf(policy: Policy): Stage {
   return { app: createApp(policy), client: clientOf(policy) };
-}
-
-/** The world before anybody has done anything. */
-export function newWorld(policy: Policy): World {
-  return { state: initialState(policy), browsers: new Map() };
-}
-
-/** A browser of the world; a fresh one where nobody has used it yet. */
-export function browserIn(world: World, name: string): BrowserState {
-  return world.browsers.get(name) ?? NEW_BROWSER;
 }
 
 /**

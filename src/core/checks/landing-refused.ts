@@ -1,0 +1,46 @@
+import { landingEntry } from '../app/landing.js';
+import type { Identity } from '../app/identify.js';
+import type { LandingEntry } from '../language/policy.js';
+import { check } from './check.js';
+import type { Facts } from './facts.js';
+
+/** A landing must admit whom it is for. */
+export const landingRefused = check<{ who: string; to: string }>({
+  meta: {
+    code: 'landing-refused',
+    severity: 'error',
+    title: 'Everybody is let in at their own landing.',
+    why: 'A login that was right ends at a refusal, and the visitor cannot tell that it worked.',
+    cwe: null,
+    mend: 'Land the role at a page of its own, or widen the audience of the page.',
+  },
+  *find(facts) {
+    for (const entry of facts.policy.landing) {
+      if (facts.route(entry.to)?.page == null) continue;
+      const refused = peopleOf(entry, facts).find(
+        ({ visitor }) => facts.mayRead(entry.to, visitor) !== 'served',
+      );
+      if (refused === undefined) continue;
+      const grounds = facts.route(entry.to)?.read.at ?? [];
+      yield {
+        at: entry.at,
+        params: { who: refused.who, to: entry.to },
+        related: [{ at: grounds, message: `this is whom ${entry.to} is for` }],
+      };
+    }
+  },
+  message: ({ who, to }) => `${who} lands at ${to} and is refused there`,
+});
+
+/** The accounts that land by an entry; where there are none, somebody who holds just one of its roles. */
+function peopleOf(entry: LandingEntry, facts: Facts): { readonly who: string; readonly visitor: Identity }[] {
+  const { accounts, roles } = facts.policy;
+  const real = [...accounts.values()]
+    .filter((account) => landingEntry(facts.policy, account.roles) === entry)
+    .map(({ name, roles: held }) => ({ who: `the account ${name}`, visitor: facts.signedIn(name, held) }));
+  if (real.length > 0) return real;
+  return (entry.role ?? [])
+    .map((role) => ({ role, holds: roles.get(role)?.holds ?? new Set<string>() }))
+    .filter(({ holds }) => landingEntry(facts.policy, holds) === entry)
+    .map(({ role, holds }) => ({ who: `the role ${role}`, visitor: facts.signedIn('', holds) }));
+}

@@ -1,0 +1,25 @@
+import { check } from './check.js';
+
+/** A guest who is sent to the login page must be let in there. */
+export const loginPageClosed = check<{ page: string }>({
+  meta: {
+    code: 'login-page-closed',
+    severity: 'error',
+    title: 'The login page is open to guests.',
+    why: 'A guest who is refused at the login page can never sign in, and is often sent round in a circle.',
+    cwe: null,
+    mend: 'Give the login page the audience guests.',
+  },
+  *find(facts) {
+    const { login } = facts.policy;
+    if (login === null || facts.route(login.page)?.page == null) return;
+    if (facts.mayRead(login.page, facts.guest) === 'served') return;
+    const grounds = facts.route(login.page)?.read.at ?? [];
+    yield {
+      at: ['login', 'page'],
+      params: { page: login.page },
+      related: [{ at: grounds, message: 'this closes it' }],
+    };
+  },
+  message: ({ page }) => `guests are refused at the login page ${page}`,
+});
