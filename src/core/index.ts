@@ -6,7 +6,10 @@ export { hasErrors, inReadingOrder, type Diagnostic, type Severity } from './lan
 export { formatDuration, parseDuration, type Seconds } from './language/duration.js';
 export type { Policy } from './language/policy.js';
 export { lineText, positionOf, sourceOf, type Place, type Position, type Source } from './language/source.js';
-export { nothingToPlay, readProject, type Project } from './project.js';
+export type { Path, YamlText } from './language/yaml-text.js';
+export { problem, type ProblemCode } from './language/problems.js';
+export { LIMITS } from './language/yaml-text.js';
+export { readProject, type Project } from './project.js';
 export { playStep, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
 export { stageOf, type Exchange, type Stage } from './walks/stage.js';
 export type { Step, Walk } from './walks/walk.js';

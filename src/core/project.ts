@@ -33,8 +33,3 @@ export function readProject(policySource: Source, walkSources: readonly Source[]
   }
   return { policy, input, walks, diagnostics };
 }
-
-/** The error for a project that has nothing to play. */
-export function nothingToPlay(): Diagnostic {
-  return problem('no-walks', undefined, null);
-}

@@ -28,6 +28,21 @@ export function redirect(method: Method, location: string, setCookie: readonly s
   return respond(isSafe(method) ? 302 : 303, { location, setCookie });
 }
 
+/** For a visitor who was known once it is a limit that decided, not the audience of the page where it showed. */
+const LIMITS: Partial<Record<Reason, Path>> = {
+  'idle-expired': ['session', 'idle'],
+  'absolute-expired': ['session', 'absolute'],
+  'access-expired': ['tokens', 'access'],
+  'refresh-expired': ['tokens', 'refresh'],
+  'refresh-reused': ['tokens', 'refresh'],
+  'unsafe-return': ['login', 'return'],
+};
+
+/** Why a request came out as it did, with the place of the policy that decided; `at` where nothing more telling did. */
+export function explain(seenAs: string | null, reason: Reason, at: Path): Explanation {
+  return { seenAs, reason, decidedBy: LIMITS[reason] ?? at };
+}
+
 const TITLES: Readonly<Record<number, string>> = {
   400: 'Bad request',
   401: 'Not signed in',

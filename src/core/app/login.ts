@@ -3,8 +3,9 @@ import { resolveAddress, withParameter } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
 import { respond, type HttpRequest } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
+import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
-import { redirect, refuseWith, type Answer } from './answer.js';
+import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import type { Identity } from './identify.js';
 import { landingEntry } from './landing.js';
@@ -26,12 +27,13 @@ export function login(
   if (rules === null) throw new Error('a login endpoint without login rules');
   const account = state.accounts.get(request.form.get('account') ?? '');
   if (account === undefined || request.form.get('password') !== account.password) {
-    return refuseAttempt(rules, state, request, grounds, 'wrong-password');
+    return refuseAttempt(rules, state, request, grounds.at, 'wrong-password');
   }
-  if (account.state !== 'active') return refuseAttempt(rules, state, request, grounds, account.state);
+  if (account.state !== 'active')
+    return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);
   const where = destination(app, rules, request, account);
   const started = handOut(app, rules, endShown(app, state, request), account, where.location ?? '/', clock);
-  const explanation = { seenAs: account.name, reason: where.reason, decidedBy: where.at };
+  const explanation = explain(account.name, where.reason, where.at);
   if (where.location === null) {
     return {
       state: started.state,
@@ -68,7 +70,7 @@ function handOut(app: App, rules: Login, before: AppState, account: Account, nex
 interface Destination {
   readonly location: string | null;
   readonly reason: Reason;
-  readonly at: Answer['explanation']['decidedBy'];
+  readonly at: Path;
 }
 
 /** Where a login leads: the address asked for first when it is accepted and allowed, else the landing. */
@@ -109,7 +111,7 @@ function refuseAttempt(
   rules: Login,
   state: AppState,
   request: HttpRequest,
-  grounds: Grounds,
+  at: Path,
   reason: Reason,
 ): Answer {
   const asked = rules.return === null ? undefined : request.form.get(rules.return.param);
@@ -121,5 +123,5 @@ function refuseAttempt(
     request.accept === 'application/json'
       ? respond(403, { body: { kind: 'refused-login', next } })
       : redirect(request.method, next);
-  return { state, response, explanation: { seenAs: null, reason, decidedBy: grounds.at } };
+  return { state, response, explanation: explain(null, reason, at) };
 }

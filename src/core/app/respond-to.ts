@@ -2,7 +2,7 @@ import type { Clock } from '../clock.js';
 import { isSafe, METHODS, respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
-import { refuse, refuseWith, type Answer } from './answer.js';
+import { explain, refuse, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { identify, type Identity } from './identify.js';
 import { login } from './login.js';
@@ -82,7 +82,7 @@ function finish(
   decidedBy: Path,
   clock: Clock,
 ): Answer {
-  const explanation = { seenAs: visitor.account, reason, decidedBy };
+  const explanation = explain(visitor.account, reason, decidedBy);
   if (visitor.session < 0) return { state, response, explanation };
   const renewed = renewSession(app, state, visitor.session, clock);
   if (renewed.setCookie === null) return { state: renewed.state, response, explanation };

@@ -10,7 +10,7 @@ import {
   type RefreshToken,
   type TokenFamily,
 } from './app.js';
-import type { Answer } from './answer.js';
+import { explain, type Answer } from './answer.js';
 import type { Reason } from './reasons.js';
 import type { Grounds } from './router.js';
 
@@ -96,7 +96,7 @@ export function refresh(
   ): Answer => ({
     state: after,
     response: respond(400, { body: { kind: 'token-error', error } }),
-    explanation: { seenAs: null, reason, decidedBy: grounds.at },
+    explanation: explain(null, reason, grounds.at),
   });
   if (grant !== undefined && grant !== 'refresh_token') return refused('unsupported_grant_type', 'guest');
   if (grant === undefined || shown === undefined || !rules?.refresh)
@@ -125,6 +125,6 @@ export function refresh(
   return {
     state: { ...issued.state, refreshTokens },
     response: respond(200, { body: issued.body }),
-    explanation: { seenAs: family.account, reason: 'served', decidedBy: grounds.at },
+    explanation: explain(family.account, 'served', grounds.at),
   };
 }

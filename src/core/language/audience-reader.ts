@@ -22,7 +22,7 @@ export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
     (names ?? []).map((name, index) => roles.resolve(name, [...at, index]));
   return (text, at, patterns) => {
     if (text === 'everyone' || text === 'guests' || text === 'signed-in') return { who: text };
-    if (typeof text === 'string') return someone({ any: [roles.resolve(text, at)] });
+    if (typeof text === 'string') return someone({ any: [roles.resolve(text, at, WORDS)] });
     if (Array.isArray(text)) return someone({ any: resolveAll(text, at) });
     if (text.account !== undefined) checkParameter(text.account, [...at, 'account'], patterns, scope);
     return someone({
@@ -33,6 +33,9 @@ export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
     });
   };
 }
+
+/** The audiences that are words rather than roles. */
+const WORDS = ['everyone', 'guests', 'signed-in'];
 
 function someone(conditions: Partial<Extract<Audience, { who: 'some' }>>): Audience {
   return { who: 'some', any: null, all: [], none: [], account: null, ...conditions };

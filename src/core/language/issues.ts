@@ -37,7 +37,10 @@ function reportIssue(issue: Issue, input: YamlText, report: Report): void {
   } else if (issue.code === 'too_small') {
     report(problem('bad-value', { problem: issue.message }, place));
   } else {
-    report(problem('wrong-type', { expected: issue.message, found: describe(value) }, place));
+    const words =
+      issue.code === 'invalid_value' ? issue.values.filter((word) => typeof word === 'string') : [];
+    const near = typeof value === 'string' ? nearest(value, words) : null;
+    report(problem('wrong-type', { expected: issue.message, found: describe(value), near }, place));
   }
 }
 

@@ -11,10 +11,10 @@ export class Roles extends Map<string, Role> {
     super();
   }
 
-  /** The name itself; one that is not defined is reported at the place of the reference. */
-  resolve(name: string, at: Path): string {
+  /** The name itself; one that is not defined is reported at its place, with the nearest of the names and other words there. */
+  resolve(name: string, at: Path, alsoMeant: readonly string[] = []): string {
     if (!this.has(name)) {
-      const near = nearest(name, this.keys());
+      const near = nearest(name, [...this.keys(), ...alsoMeant]);
       this.scope.report(problem('unknown-role', { name, near }, this.scope.input.placeOf(at)));
     }
     return name;

@@ -6,6 +6,7 @@ import { readAccounts, readRoles } from './people-reader.js';
 import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
+import { readablePart } from './readable-part.js';
 import type { Endpoint, LandingEntry, Page, Policy, Rule } from './policy.js';
 import { PageIndex } from '../paths/page-index.js';
 
@@ -30,11 +31,10 @@ export function readPolicy(input: YamlText, report: Report): Policy | null {
     return null;
   }
   const read = policySchema.safeParse(input.value);
-  if (!read.success) {
-    reportIssues(read.error.issues, input, note);
-    return null;
-  }
-  const policy = resolve(read.data, { input, report: note });
+  if (!read.success) reportIssues(read.error.issues, input, note);
+  // The names are looked at even so, in whatever part of the policy has its form, so that one run reports everything.
+  const text = read.success ? read.data : readablePart(input.value, read.error.issues);
+  const policy = text === null ? null : resolve(text, { input, report: note });
   return sound ? policy : null;
 }
 

@@ -18,6 +18,23 @@ const undefinedName = (what: string, { name, near }: Near): Saying => [
 
 /** Everything that can be wrong with the form of an input, each with its sentence. A code is never used again. */
 export const PROBLEMS = {
+  'no-file': (p: { file: string }): Saying => [`there is no file ${p.file}`, 'check the name and the folder'],
+  'no-policy': (p: { folder: string }): Saying => [
+    `there is no cavrin.yaml in ${p.folder} or in any folder above it`,
+    'name the policy, or see one at work with: cavrin demo',
+  ],
+  'is-folder': (p: { file: string }): Saying => [
+    `${p.file} is a folder`,
+    `name the file in it, such as ${p.file.replace(/\/+$/, '')}/cavrin.yaml`,
+  ],
+  'cannot-read': (p: { file: string; reason: string }): Saying => [
+    `${p.file} cannot be read: ${p.reason}`,
+    'check its permissions',
+  ],
+  'not-text': (p: { file: string }): Saying => [
+    `${p.file} is no text in UTF-8`,
+    'name a YAML or JSON file, saved as UTF-8',
+  ],
   'too-large': (p: { mebibytes: number }): Saying => [
     `the file is larger than ${p.mebibytes} MiB`,
     'split the walks into files of their own',
@@ -57,9 +74,9 @@ export const PROBLEMS = {
     `${p.what} belongs to the language but is not built in this version of Cavrin`,
     'leave it out: nothing that is written may be ignored in silence',
   ],
-  'wrong-type': (p: { expected: string; found: string }): Saying => [
+  'wrong-type': (p: { expected: string; found: string; near: string | null }): Saying => [
     `expected ${p.expected}, found ${p.found}`,
-    null,
+    p.near === null ? null : meant(p.near, ''),
   ],
   'missing-key': (p: { key: string; section: string }): Saying => [
     `${p.section} lacks the key ${p.key}`,
@@ -113,6 +130,10 @@ export const PROBLEMS = {
   'no-deadline': (p: { deadline: string; key: string }): Saying => [
     `${p.deadline} never comes: the policy sets no ${p.key}`,
     `add ${p.key} to the policy, or wait for a duration`,
+  ],
+  'no-such-walk': (p: { only: string }): Saying => [
+    `no walk has ${p.only} in its name`,
+    'run without --only to see all names',
   ],
   'no-walks': (): Saying => [
     'there are no walks to play',

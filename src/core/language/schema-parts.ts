@@ -20,6 +20,7 @@ export function section<Shape extends z.ZodRawShape>(
   shape: Shape,
   later: readonly string[] = [],
 ) {
+  if (SECTIONS.has(label)) throw new Error(`two sections are called ${label}`);
   SECTIONS.set(label, { known: Object.keys(shape), later });
   return z.strictObject(shape, {
     error: (issue) => (issue.code === 'unrecognized_keys' ? label : `${label}, a map of keys and values`),

@@ -15,7 +15,9 @@ export const VERBS = {
   login: z.union(
     [
       text('an account'),
-      section('login', { as: text('an account'), password: text('a password').optional() }, ['remember']),
+      section('a login step', { as: text('an account'), password: text('a password').optional() }, [
+        'remember',
+      ]),
     ],
     {
       error: 'an account, or a map such as { as: ines, password: wrong }',
@@ -24,7 +26,7 @@ export const VERBS = {
   logout: nothing,
   reload: nothing,
   wait: z.union(
-    [duration(0), section('wait', { past: deadline.optional(), 'short-of': deadline.optional() })],
+    [duration(0), section('a wait step', { past: deadline.optional(), 'short-of': deadline.optional() })],
     { error: 'a duration such as 30m, { past: a deadline } or { short-of: a deadline }' },
   ),
 } as const;

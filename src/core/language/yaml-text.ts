@@ -71,10 +71,13 @@ export function readYaml(source: Source, report: Report): YamlText | null {
   return {
     source,
     value,
-    placeOf: (path) => placeOfNode(source, find(document, path)),
+    placeOf: (path) => {
+      const { key, node } = locate(document, path);
+      return placeOfNode(source, key !== null && isBlock(node) ? key : node);
+    },
     placeOfKey: (path, key) => {
-      const pair = pairOf(resolve(document, find(document, path)), key);
-      return placeOfNode(source, (pair?.key as Node | undefined) ?? find(document, path));
+      const { node } = locate(document, path);
+      return placeOfNode(source, pairOf(follow(document, node), key)?.key ?? node);
     },
   };
 }
@@ -160,7 +163,7 @@ function placeOfNode(source: Source, node: unknown): Place {
   return { source, start: range[0], end: range[1] };
 }
 
-function resolve(document: Document, node: unknown): unknown {
+function follow(document: Document, node: unknown): unknown {
   return isAlias(node) ? node.resolve(document) : node;
 }
 
@@ -168,25 +171,22 @@ function pairOf(node: unknown, key: string): Pair | undefined {
   return isMap(node) ? node.items.find((pair) => isScalar(pair.key) && pair.key.value === key) : undefined;
 }
 
-/** The node at a path; where the path goes on past what exists, the last node on it. An empty value gives its key. */
-function find(document: Document, path: Path): unknown {
-  let node: unknown = document.contents;
+/** The node at a path with the key it stands under, if any; where the path leads past what exists, the last node on it. */
+function locate(document: Document, path: Path): { readonly key: unknown; readonly node: unknown } {
+  let found: { key: unknown; node: unknown } = { key: null, node: document.contents };
   for (const step of path) {
-    const parent = resolve(document, node);
+    const parent = follow(document, found.node);
     const pair = pairOf(parent, String(step));
-    const child = pair
-      ? isEmpty(pair.value)
-        ? pair.key
-        : pair.value
-      : isSeq(parent)
-        ? parent.items[Number(step)]
-        : null;
-    if (child === null || child === undefined) return node;
-    node = child;
+    if (pair !== undefined) found = { key: pair.key, node: pair.value };
+    else if (isSeq(parent) && parent.items[Number(step)] !== undefined) {
+      found = { key: null, node: parent.items[Number(step)] };
+    } else break;
   }
-  return node;
+  return found;
 }
 
-function isEmpty(node: unknown): boolean {
+/** Whether a value stands on lines of its own, or nowhere: then its key is what a reader looks for. */
+function isBlock(node: unknown): boolean {
+  if (isMap(node) || isSeq(node)) return node.flow !== true;
   return !node || (isScalar(node) && node.value === null && node.source === '');
 }

@@ -1,0 +1,70 @@
+import { Command, CommanderError } from 'commander';
+import { CannotWrite, STATUS } from './status.js';
+import type { Terminal } from './terminal.js';
+
+declare const CAVRIN_VERSION: string;
+
+/** Sets up the program and runs it; gives the exit status. Commands load only what they use. */
+async function run(argv: readonly string[], terminal: Terminal): Promise<number> {
+  let status: number = STATUS.good;
+  const done = (result: number) => {
+    status = result;
+  };
+  const program = new Command('cavrin')
+    .description(
+      'Plays navigation sequences against the login, session and access rules of a web app, and shows that every login\n' +
+        'state lands where it is allowed, or where it does not.',
+    )
+    .version(CAVRIN_VERSION, '--version', 'show the version')
+    .helpOption('--help', 'show what can be called and how')
+    .helpCommand(false)
+    .configureOutput({ writeErr: (text) => terminal.err.write(text) });
+  try {
+    if (argv[0] !== '--version') await addCommands(program, terminal, done);
+    exitByException(program);
+    await program.parseAsync(argv, { from: 'user' });
+    return status;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? STATUS.good : STATUS.wrong;
+    throw error;
+  }
+}
+
+async function addCommands(
+  program: Command,
+  terminal: Terminal,
+  done: (status: number) => void,
+): Promise<void> {
+  const [{ checkCommand }, { demoCommand }, { walkCommand }] = await Promise.all([
+    import('./check-command.js'),
+    import('./demo-command.js'),
+    import('./walk-command.js'),
+  ]);
+  for (const command of [checkCommand, walkCommand, demoCommand]) program.addCommand(command(terminal, done));
+}
+
+/** Commander ends the process by itself unless told; commands that were added do not inherit that. */
+function exitByException(program: Command): void {
+  for (const command of [program, ...program.commands]) {
+    command.exitOverride().helpOption('--help', 'show what can be called and how');
+  }
+}
+
+// A reader that has seen enough, as `head` has, closes the pipe: that is no error.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exitCode = STATUS.good;
+});
+
+const terminal = { folder: process.cwd(), env: process.env, out: process.stdout, err: process.stderr };
+run(process.argv.slice(2), terminal)
+  .then((status) => {
+    process.exitCode = status;
+  })
+  .catch((error: unknown) => {
+    const known = error instanceof CannotWrite;
+    const text =
+      error instanceof Error ? (known ? error.message : (error.stack ?? error.message)) : String(error);
+    process.stderr.write(`cavrin: ${known ? '' : 'a fault of its own, please report it: '}${text}\n`);
+    process.exitCode = STATUS.wrong;
+  });

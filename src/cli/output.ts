@@ -1,0 +1,53 @@
+import { renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
+import { Option, type Command } from 'commander';
+import type { Diagnostic } from '../core/index.js';
+import { diagnosticsText } from '../render/diagnostics-text.js';
+import { CannotWrite, STATUS } from './status.js';
+import { lookOf, type Terminal } from './terminal.js';
+
+/** The options that every command with a result has. */
+export interface OutputOptions {
+  readonly format: 'text' | 'json';
+  readonly output?: string;
+  readonly color?: boolean;
+  readonly quiet?: boolean;
+}
+
+/** Declares the shared options on a command. */
+export function withOutputOptions(command: Command, quiet: string): Command {
+  return command
+    .addOption(
+      new Option('--format <format>', 'form of the result').choices(['text', 'json']).default('text'),
+    )
+    .option('--output <file>', 'write the result to a file instead of standard output')
+    .option('--color', 'colour the text even where it goes to no terminal')
+    .option('--no-color', 'no colours')
+    .option('--quiet', quiet);
+}
+
+/** Gives a result out, whole or not at all: a file appears under its name only once it is complete. */
+export function giveOut(result: string, options: OutputOptions, terminal: Terminal): void {
+  if (options.output === undefined) {
+    terminal.out.write(result);
+    return;
+  }
+  const file = resolve(terminal.folder, options.output);
+  if (statSync(file, { throwIfNoEntry: false })?.isDirectory() === true) {
+    throw new CannotWrite(options.output, 'it is a folder');
+  }
+  const partial = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
+  try {
+    writeFileSync(partial, result);
+    renameSync(partial, file);
+  } catch (error) {
+    rmSync(partial, { force: true });
+    throw new CannotWrite(options.output, (error as NodeJS.ErrnoException).code ?? String(error));
+  }
+}
+
+/** Tells what is wrong with the input, on standard error, and gives the status for it. */
+export function complain(faults: readonly Diagnostic[], options: OutputOptions, terminal: Terminal): number {
+  terminal.err.write(diagnosticsText(faults, lookOf(terminal, terminal.err, options.color)));
+  return STATUS.wrong;
+}

@@ -1,0 +1,16 @@
+/** Exit statuses, the same for every command. */
+export const STATUS = {
+  /** All holds. */
+  good: 0,
+  /** Something was found, failed or changed. */
+  found: 1,
+  /** The input or the call is wrong. */
+  wrong: 2,
+} as const;
+
+/** A result that could not be written. */
+export class CannotWrite extends Error {
+  constructor(file: string, reason: string) {
+    super(`cannot write ${file}: ${reason}; name a file in a folder that exists and can be written to`);
+  }
+}

@@ -1,0 +1,68 @@
+import { Command } from 'commander';
+import { hasErrors, inReadingOrder, playWalk, problem, readProject, stageOf } from '../core/index.js';
+import { printable } from '../render/style.js';
+import { walksJson } from '../render/walks-json.js';
+import { walksText } from '../render/walks-text.js';
+import { readTexts, type Texts } from './files.js';
+import { complain, giveOut, withOutputOptions, type OutputOptions } from './output.js';
+import { STATUS } from './status.js';
+import { lookOf, type Terminal } from './terminal.js';
+
+export interface WalkOptions extends OutputOptions {
+  readonly only?: string;
+}
+
+/** Declares `--only` and the shared options, for every command that plays walks. */
+export function withWalkOptions(command: Command): Command {
+  command.option('--only <text>', 'play only walks with this text in their name');
+  return withOutputOptions(command, 'show only walks that do not come out as expected, and the count');
+}
+
+/** `cavrin walk`. */
+export function walkCommand(terminal: Terminal, done: (status: number) => void): Command {
+  const command = new Command('walk')
+    .summary('play walks on the virtual clock and check what they expect')
+    .description(
+      'Plays walks on a virtual clock, in simulated browsers against the app that the policy describes, and shows for each\n' +
+        'step what was asked, whom the app took the visitor for, every redirect, where it landed, and why.\n' +
+        'Exit status: 0 all as expected, 1 some walk was not, 2 the input is wrong.',
+    )
+    .argument(
+      '[policy]',
+      'the policy; - reads standard input (default: cavrin.yaml here or in the nearest parent)',
+    )
+    .argument('[walks...]', 'files of walks (default: walks/*.yaml beside the policy)');
+  return withWalkOptions(command).action(
+    (policy: string | undefined, walks: string[], options: WalkOptions) => {
+      done(playTexts(readTexts({ folder: terminal.folder, policy, walks }), options, terminal));
+    },
+  );
+}
+
+/** Plays the walks of some texts and gives the result out; the status tells how it went. */
+export function playTexts(texts: Texts, options: WalkOptions, terminal: Terminal): number {
+  if (texts.policy === null) return complain(texts.faults, options, terminal);
+  const { policy, input, walks, diagnostics } = readProject(texts.policy, texts.walks);
+  const faults = [...texts.faults, ...inReadingOrder(diagnostics)];
+  if (policy === null || input === null || hasErrors(faults)) return complain(faults, options, terminal);
+  const { only } = options;
+  const wanted = walks.filter(
+    (walk) => only === undefined || walk.name.toLowerCase().includes(only.toLowerCase()),
+  );
+  if (wanted.length === 0) {
+    const none =
+      only !== undefined && walks.length > 0
+        ? problem('no-such-walk', { only }, null)
+        : problem('no-walks', undefined, null);
+    return complain([none], options, terminal);
+  }
+  const stage = stageOf(policy);
+  const results = wanted.map((walk) => playWalk(stage, walk));
+  const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
+  const text =
+    options.format === 'json'
+      ? walksJson(results, policy.app, input)
+      : walksText(results, policy.app, input, look);
+  giveOut(text, options, terminal);
+  return results.every((result) => result.passed) ? STATUS.good : STATUS.found;
+}

@@ -1,0 +1,73 @@
+import type { z } from 'zod';
+import { policySchema, type PolicyText } from './policy-schema.js';
+import type { Path } from './yaml-text.js';
+
+type Plain = Record<string, unknown>;
+
+/** What stands in for parts that others refer to, so that taking them out makes no name undefined. */
+const REQUIRED: Plain = { cavrin: 1, app: 'app', origin: 'https://app.example' };
+
+/**
+ * What is left of a policy once everything without the right form is taken out; null where too little is left to look at
+ * the names in it.
+ */
+export function readablePart(value: unknown, issues: readonly z.core.$ZodIssue[]): PolicyText | null {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return null;
+  let part = { ...REQUIRED, ...(value as Plain) };
+  let faults = issues;
+  // Taking out a value can leave a section without a key that it needs, which takes the section out in the next round.
+  for (let round = 0; round < 5; round++) {
+    for (const issue of faults) {
+      for (const path of culprits(issue, part)) part = without(part, path) as Plain;
+    }
+    const read = policySchema.safeParse({ ...REQUIRED, ...part });
+    if (read.success)
+      return part['roles'] === undefined && (value as Plain)['roles'] !== undefined ? null : read.data;
+    faults = read.error.issues;
+  }
+  return null;
+}
+
+function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
+  const path = issue.path as Path;
+  if (issue.code === 'unrecognized_keys') return issue.keys.map((key) => [...path, key]);
+  if (issue.code === 'invalid_union') {
+    const inner = issue.errors
+      .flat()
+      .filter((each) => each.code === 'unrecognized_keys' || each.path.length > 0);
+    if (inner.length === 0) return [path];
+    return inner.flatMap((each) => culprits({ ...each, path: [...path, ...each.path] }, part));
+  }
+  const missing = valueAt(part, path) === undefined;
+  return [missing ? path.slice(0, -1) : path];
+}
+
+function valueAt(root: unknown, path: Path): unknown {
+  return path.reduce<unknown>(
+    (value, step) => (value as Record<string | number, unknown> | undefined)?.[step],
+    root,
+  );
+}
+
+/** What takes the place of a broken entry, so that its name stays defined and the entries after it keep their numbers. */
+const STAND_INS: Plain = {
+  roles: [],
+  accounts: { password: '-' },
+  rules: { path: '/' },
+  landing: { otherwise: '/' },
+};
+
+/** A copy without the value at a path. */
+function without(value: unknown, path: Path, above: Path = []): unknown {
+  const [step, ...rest] = path;
+  const standIn = above.length === 2 ? STAND_INS[String(above[0])] : undefined;
+  if (step === undefined || typeof value !== 'object' || value === null) return standIn;
+  const inside = without((value as Plain)[step], rest, [...above, step]);
+  if (Array.isArray(value)) {
+    return inside === undefined ? standIn : value.map((item: unknown, at) => (at === step ? inside : item));
+  }
+  const copy = { ...(value as Plain) };
+  if (inside === undefined) Reflect.deleteProperty(copy, step);
+  else copy[step] = inside;
+  return copy;
+}

@@ -1,0 +1,33 @@
+import { positionOf, type Diagnostic, type Place } from '../core/index.js';
+import { checkBehind, type FindingsJson } from './json-formats.js';
+
+/** Diagnostics in the format `cavrin/findings`. */
+export function findingsJson(diagnostics: readonly Diagnostic[]): string {
+  const number = (severity: Diagnostic['severity']) =>
+    diagnostics.filter((diagnostic) => diagnostic.severity === severity).length;
+  const result: FindingsJson = {
+    format: 'cavrin/findings',
+    version: 1,
+    findings: diagnostics.map(({ code, severity, message, place, related, hint }) => ({
+      code,
+      severity,
+      message,
+      place: place === null ? null : { ...startOf(place), ...endOf(place) },
+      related: related.map((other) => ({ ...startOf(other.place), message: other.message })),
+      hint,
+      check: checkBehind(code),
+    })),
+    totals: { errors: number('error'), warnings: number('warning'), advice: number('advice') },
+  };
+  return `${JSON.stringify(result, null, 2)}\n`;
+}
+
+/** The start of a place, counted from 1. */
+export function startOf(place: Place): { file: string; line: number; column: number } {
+  return { file: place.source.file, ...positionOf(place.source, place.start) };
+}
+
+function endOf(place: Place): { endLine: number; endColumn: number } {
+  const { line, column } = positionOf(place.source, place.end);
+  return { endLine: line, endColumn: column };
+}

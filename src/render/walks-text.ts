@@ -1,0 +1,175 @@
+import {
+  formatDuration,
+  positionOf,
+  type StepResult,
+  type Walk,
+  type WalkResult,
+  type YamlText,
+} from '../core/index.js';
+import { flow, padTo, widthOf } from './columns.js';
+import { actionWords, hopsOf } from './step-words.js';
+import { count, paletteOf, printable, type Look, type Palette } from './style.js';
+
+export interface WalksLook extends Look {
+  /** Show only the walks that differ from what they expect. */
+  readonly quiet: boolean;
+}
+
+/** Walks as played against the policy of a text: a line a step, and a count at the end. */
+export function walksText(
+  results: readonly WalkResult[],
+  app: string,
+  policy: YamlText,
+  look: WalksLook,
+): string {
+  const palette = paletteOf(look);
+  const shown = look.quiet ? results.filter((result) => !result.passed) : results;
+  const sheet = new Sheet(shown, policy, palette, look);
+  const title = `${palette.strong(printable(app))}  ${palette.quiet(printable(policy.source.file))}`;
+  const head = shown.length === 0 ? title : `${title}\n${sheet.heading()}`;
+  const blocks = [head, ...shown.map((result) => sheet.walk(result)), summary(results, palette)];
+  return blocks.map((text) => `${text}\n`).join('\n');
+}
+
+/** `25 walks, 98 steps: all as expected`, or how many were not. */
+export function summary(results: readonly WalkResult[], palette: Palette): string {
+  const steps = results.reduce((sum, result) => sum + result.steps.length, 0);
+  const played = `${count(results.length, 'walk')}, ${count(steps, 'step')}`;
+  const failed = results.filter((result) => !result.passed);
+  if (failed.length === 0) return palette.good(`${played}: all as expected`);
+  const names = failed.map((result) => `  ${palette.bad('✗')} ${printable(result.walk.name)}`);
+  return [palette.bad(`${played}: ${count(failed.length, 'walk')} not as expected`), ...names].join('\n');
+}
+
+const WAY_HEADING = 'the way, each request with its status — why (deciding line)';
+
+/** The widest column for steps, enough for most of them. */
+const MOST_STEP_WIDTH = 34;
+
+/** Lays walks out in the same columns: time, who asked for what, whom the app saw, the way and why. */
+class Sheet {
+  private readonly timeWidth: number;
+  private readonly stepWidth: number;
+  private readonly seenWidth: number;
+
+  constructor(
+    results: readonly WalkResult[],
+    private readonly policy: YamlText,
+    private readonly palette: Palette,
+    private readonly look: Look,
+  ) {
+    const steps = results.flatMap((result) => result.steps);
+    const widest = (texts: readonly string[]) => Math.max(0, ...texts.map(widthOf));
+    this.timeWidth = Math.max(4, widest(steps.map((step) => formatDuration(step.time))));
+    // One long step must not push all ways to the right: it gets a line of its own.
+    const room = Math.min(MOST_STEP_WIDTH, Math.floor(look.width * 0.36));
+    this.stepWidth = Math.max(
+      4,
+      ...steps.map((step) => widthOf(askedWords(step))).filter((width) => width <= room),
+    );
+    this.seenWidth = Math.max(7, Math.min(widest(steps.map(seenWords)), 16));
+  }
+
+  /** The names of the columns. */
+  heading(): string {
+    const { timeWidth, stepWidth, seenWidth } = this;
+    const names = `  ${'time'.padStart(timeWidth)}  ${'step'.padEnd(stepWidth)}  ${'seen as'.padEnd(seenWidth)}  `;
+    const way = flow(WAY_HEADING.split(' '), this.look.width - names.length, ' ');
+    const lines = way.map((line, at) => (at === 0 ? names : ' '.repeat(names.length)) + line);
+    return lines.map((line) => this.palette.quiet(line)).join('\n');
+  }
+
+  walk(result: WalkResult): string {
+    const { palette } = this;
+    const { input, at, name } = result.walk;
+    const place = `${printable(input.source.file)}:${positionOf(input.source, input.placeOf(at).start).line}`;
+    const mark = result.passed ? palette.good('✓') : palette.bad('✗');
+    const title = printable(name);
+    const gap = this.look.width - widthOf(title) - widthOf(place) - 2;
+    const head = gap >= 2 ? `${palette.strong(title)}${' '.repeat(gap)}` : `${palette.strong(title)}\n  `;
+    return [
+      `${mark} ${head}${palette.quiet(place)}`,
+      ...result.steps.flatMap((step) => this.step(step, result.walk)),
+    ].join('\n');
+  }
+
+  private step(result: StepResult, walk: Walk): string[] {
+    const time = this.palette.quiet(formatDuration(result.time).padStart(this.timeWidth));
+    const asked = askedWords(result);
+    const seen = this.palette.person(padTo(seenWords(result), this.seenWidth));
+    const before = 4 + this.timeWidth;
+    const margin = before + this.stepWidth + 2 + this.seenWidth + 2;
+    const way = flow(wayParts(result, this.policy), Math.max(20, this.look.width - margin), ' ');
+    const [first = '', ...more] = way.map((line) => this.tint(line));
+    // A step too long for its column has a line to itself.
+    const fits = widthOf(asked) <= this.stepWidth;
+    const lines = [
+      ...(fits
+        ? []
+        : flow(asked.split(' '), this.look.width - before, ' ').map((line, at) =>
+            at === 0 ? `  ${time}  ${line}` : ' '.repeat(before) + line,
+          )),
+      `${fits ? `  ${time}  ${padTo(asked, this.stepWidth)}` : ' '.repeat(before + this.stepWidth)}  ${seen}  ${first}`,
+      ...more.map((line) => ' '.repeat(margin) + line),
+    ];
+    return [...lines.map((line) => line.trimEnd()), ...this.problems(result, walk, ' '.repeat(before))];
+  }
+
+  private problems(result: StepResult, walk: Walk, indent: string): string[] {
+    const { line } = positionOf(walk.input.source, walk.input.placeOf(result.step.at).start);
+    const problems = [
+      ...result.differences.map(
+        (each) => `line ${line} expects ${each.key} ${each.expected}; it was ${each.actual}`,
+      ),
+      ...(result.impossible === null ? [] : [`line ${line} cannot be played: ${result.impossible}`]),
+    ];
+    const { bad } = this.palette;
+    return problems.flatMap((problem) =>
+      flow(printable(problem).split(' '), this.look.width - indent.length - 2, ' ').map(
+        (line, at) => `${indent}${bad(`${at === 0 ? '✗' : ' '} ${line}`)}`,
+      ),
+    );
+  }
+
+  /** The reason stands last, after a dash, and is what a reader looks for where it is not the usual one. */
+  private tint(line: string): string {
+    const at = line.lastIndexOf('— ');
+    if (at < 0) return line;
+    const why = line.slice(at);
+    return line.slice(0, at) + (why === '— served' ? this.palette.quiet(why) : this.palette.careless(why));
+  }
+}
+
+function askedWords(result: StepResult): string {
+  const { browser, named } = result.step;
+  const place = browser === 'browser' ? '' : `${browser}: `;
+  return printable(place + actionWords(result.step) + (named === null ? '' : ` (${named})`));
+}
+
+function seenWords(result: StepResult): string {
+  const { seenAs } = result.outcome;
+  if (seenAs !== null) return printable(seenAs);
+  return result.step.action.verb === 'wait' ? '' : '–';
+}
+
+/** The way in parts that a line may break between: hops with their arrows, where a call was made from, and why. */
+function wayParts(result: StepResult, policy: YamlText): string[] {
+  const hops = hopsOf(result);
+  const parts = hops.map(({ text, sendsOn }, at) => {
+    const joint = at === hops.length - 1 ? '' : sendsOn ? ' →' : ' ·';
+    return printable(text) + joint;
+  });
+  const { outcome, played } = result;
+  const last = played.exchanges.at(-1);
+  if (last?.purpose === 'call') parts.push(printable(`(on ${outcome.lands ?? 'no page'})`));
+  if (played.cutShort === 'off-origin') parts.push(printable(`→ ${outcome.lands ?? 'another site'}`));
+  if (outcome.why !== null) parts.push(`— ${outcome.why}${decidingLine(result, policy)}`);
+  return parts;
+}
+
+/** The line of the policy that decided, for whatever was not simply served. */
+function decidingLine(result: StepResult, policy: YamlText): string {
+  const { decidedBy, why } = result.outcome;
+  if (decidedBy === null || decidedBy.length === 0 || why === 'served') return '';
+  return ` (line ${positionOf(policy.source, policy.placeOf(decidedBy).start).line})`;
+}
