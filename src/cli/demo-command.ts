@@ -1,6 +1,5 @@
 import { join } from 'node:path';
 import { Command } from 'commander';
-import { sourceOf, type Source } from '../core/index.js';
 import { readTexts } from './files.js';
 import { playTexts, withWalkOptions, type WalkOptions } from './walk-command.js';
 import type { Terminal } from './terminal.js';

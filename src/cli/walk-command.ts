@@ -1,6 +1,5 @@
 import { Command } from 'commander';
 import { hasErrors, inReadingOrder, playWalk, problem, readProject, stageOf } from '../core/index.js';
-import { printable } from '../render/style.js';
 import { walksJson } from '../render/walks-json.js';
 import { walksText } from '../render/walks-text.js';
 import { readTexts, type Texts } from './files.js';

@@ -1,7 +1,6 @@
 import type { Diagnostic } from './language/diagnostic.js';
 import { readPolicy } from './language/policy-reader.js';
 import type { Policy } from './language/policy.js';
-import { problem } from './language/problems.js';
 import type { Source } from './language/source.js';
 import { readPolicyWalks, readWalkFile } from './language/walk-reader.js';
 import { readYaml, type YamlText } from './language/yaml-text.js';

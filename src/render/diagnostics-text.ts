@@ -15,7 +15,7 @@ function block(diagnostic: Diagnostic, palette: Palette, look: Look): string {
   const title = `${tint(severity)} ${palette.strong(code)}`;
   const lines = [place === null ? title : `${title}  ${palette.quiet(where(place))}`];
   lines.push(...paragraph(message, look, '  '));
-  if (place !== null) lines.push('', ...excerpt(place, tint, palette, look));
+  if (place !== null && hasText(place)) lines.push('', ...excerpt(place, tint, palette, look));
   for (const other of related) {
     lines.push(...paragraph(`${other.message}: ${where(other.place)}`, look, '  '));
     lines.push(...excerpt(other.place, palette.quiet, palette, look));
@@ -32,6 +32,11 @@ function paragraph(text: string, look: Look, indent: string): string[] {
 export function where(place: Place): string {
   const { line, column } = positionOf(place.source, place.start);
   return `${printable(place.source.file)}:${line}:${column}`;
+}
+
+/** Whether there is anything to show where a place starts: an empty file has nothing. */
+function hasText(place: Place): boolean {
+  return lineText(place.source, positionOf(place.source, place.start).line).trim() !== '';
 }
 
 /** The line that a place starts on, with the place underlined; a long line is cut around it. */

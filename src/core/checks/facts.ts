@@ -5,7 +5,7 @@ import type { Reason } from '../app/reasons.js';
 import type { Route } from '../app/router.js';
 import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
-import type { Policy } from '../language/policy.js';
+import type { Policy, Refusal } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { play, stageOf, type Played, type Stage } from '../walks/stage.js';
@@ -64,6 +64,12 @@ export class Facts {
     return this.stage.app.router.find(path);
   }
 
+  /** Whether there is a page at an address. */
+  hasPage(address: string): boolean {
+    const route = this.route(address);
+    return route !== null && route.page !== null;
+  }
+
   /** Whether a visitor would be shown an address: `served`, or why not. */
   mayRead(address: string, visitor: Identity): Reason {
     const route = this.route(address);
@@ -100,7 +106,7 @@ export class Facts {
     }
     if (logout !== null) targets.push({ at: ['logout', 'lands'], address: logout.lands });
     for (const [kind, at] of [['page', ['refusals']] as const, ['api', ['refusals', 'api']] as const]) {
-      for (const [key, refusal] of Object.entries(refusals[kind])) {
+      for (const [key, refusal] of Object.entries<Refusal>({ ...refusals[kind] })) {
         const name = key === 'guestsOnly' ? 'guests-only' : key;
         if (refusal.to === 'path') targets.push({ at: [...at, name], address: refusal.path });
       }

@@ -16,7 +16,7 @@ export const landingRefused = check<{ who: string; to: string }>({
   },
   *find(facts) {
     for (const entry of facts.policy.landing) {
-      if (facts.route(entry.to)?.page == null) continue;
+      if (!facts.hasPage(entry.to)) continue;
       const refused = peopleOf(entry, facts).find(
         ({ visitor }) => facts.mayRead(entry.to, visitor) !== 'served',
       );

@@ -12,7 +12,7 @@ export const loginPageClosed = check<{ page: string }>({
   },
   *find(facts) {
     const { login } = facts.policy;
-    if (login === null || facts.route(login.page)?.page == null) return;
+    if (login === null || !facts.hasPage(login.page)) return;
     if (facts.mayRead(login.page, facts.guest) === 'served') return;
     const grounds = facts.route(login.page)?.read.at ?? [];
     yield {

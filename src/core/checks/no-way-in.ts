@@ -1,7 +1,7 @@
 import { check } from './check.js';
 
 /** Pages for people who are signed in need a way to sign in. */
-export const noWayIn = check<Record<never, never>>({
+export const noWayIn = check<null>({
   meta: {
     code: 'no-way-in',
     severity: 'warning',
@@ -11,7 +11,7 @@ export const noWayIn = check<Record<never, never>>({
     mend: 'Add a login section with page and submit.',
   },
   *find({ policy }) {
-    if (policy.login === null) yield { at: [], params: {} };
+    if (policy.login === null) yield { at: [], params: null };
   },
   message: () => 'the policy has no login: nobody can ever be signed in',
 });

@@ -12,9 +12,11 @@ export const redirectTargetMissing = check<{ address: string; onlyMethods: reado
   },
   *find(facts) {
     for (const { at, address } of facts.targets) {
-      const route = facts.route(address);
-      if (route !== null && route.page !== null) continue;
-      yield { at, params: { address, onlyMethods: route?.tasks.map((task) => task.method) ?? [] } };
+      if (facts.hasPage(address)) continue;
+      yield {
+        at,
+        params: { address, onlyMethods: facts.route(address)?.tasks.map((task) => task.method) ?? [] },
+      };
     }
   },
   message: ({ address, onlyMethods }) =>

@@ -2,7 +2,7 @@ import { handedOut } from '../language/login-reader.js';
 import { check } from './check.js';
 
 /** A session must end by itself. */
-export const sessionWithoutLimit = check<Record<never, never>>({
+export const sessionWithoutLimit = check<null>({
   meta: {
     code: 'session-without-limit',
     severity: 'warning',
@@ -14,7 +14,7 @@ export const sessionWithoutLimit = check<Record<never, never>>({
   *find(facts) {
     const { login, session } = facts.policy;
     if (login === null || !handedOut(login.by).includes('session')) return;
-    if (session.idle === null && session.absolute === null) yield { at: ['session'], params: {} };
+    if (session.idle === null && session.absolute === null) yield { at: ['session'], params: null };
   },
   message: () => 'sessions have neither an idle nor an absolute limit: they never end by themselves',
 });

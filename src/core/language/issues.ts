@@ -34,7 +34,7 @@ function reportIssue(issue: Issue, input: YamlText, report: Report): void {
   } else if (value === undefined) {
     const key = String(path.at(-1) ?? '');
     report(problem('missing-key', { key, section: sectionName(path) }, input.placeOf(path.slice(0, -1))));
-  } else if (issue.code === 'too_small') {
+  } else if (issue.code === 'too_small' || issue.code === 'too_big') {
     report(problem('bad-value', { problem: issue.message }, place));
   } else {
     const words =
@@ -93,5 +93,5 @@ function describe(value: unknown): string {
   if (Array.isArray(value)) return 'a list';
   if (typeof value === 'object') return 'a map';
   if (typeof value === 'string') return `the text ${value.length > 40 ? `${value.slice(0, 40)}…` : value}`;
-  return typeof value === 'number' ? `the number ${value}` : String(value);
+  return typeof value === 'number' ? `the number ${value}` : `the value ${JSON.stringify(value)}`;
 }

@@ -3,6 +3,7 @@ import { audienceReader, readRefusals, readStated, type Names } from './audience
 import { readAddress, readOrigin, readPattern, type Scope } from './name-reader.js';
 import { readLogin, readLogout, readSession, readTokens } from './login-reader.js';
 import { readAccounts, readRoles } from './people-reader.js';
+import type { Diagnostic } from './diagnostic.js';
 import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
@@ -15,9 +16,9 @@ import { PageIndex } from '../paths/page-index.js';
  * the result is null when any of it was.
  */
 export function readPolicy(input: YamlText, report: Report): Policy | null {
-  let sound = true;
+  const faults: Diagnostic[] = [];
   const note: Report = (diagnostic) => {
-    sound = false;
+    faults.push(diagnostic);
     report(diagnostic);
   };
   if (input.value === null) {
@@ -35,7 +36,7 @@ export function readPolicy(input: YamlText, report: Report): Policy | null {
   // The names are looked at even so, in whatever part of the policy has its form, so that one run reports everything.
   const text = read.success ? read.data : readablePart(input.value, read.error.issues);
   const policy = text === null ? null : resolve(text, { input, report: note });
-  return sound ? policy : null;
+  return faults.length === 0 ? policy : null;
 }
 
 function resolve(text: PolicyText, scope: Scope): Policy {

@@ -52,6 +52,10 @@ export const PROBLEMS = {
     'write repeated parts out, or repeat fewer of them',
   ],
   'yaml-syntax': (p: { problem: string }): Saying => [`not valid YAML: ${p.problem}`, null],
+  'unknown-anchor': (p: { name: string }): Saying => [
+    `no anchor is called ${p.name}`,
+    'put a text that starts with a star in quotes, or define the anchor before it',
+  ],
   'duplicate-key': (p: { key: string }): Saying => [
     `the key ${p.key} is written twice`,
     'keep one of them, or join the two',

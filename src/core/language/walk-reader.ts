@@ -4,7 +4,14 @@ import { addressFault, type Scope } from './name-reader.js';
 import type { Policy } from './policy.js';
 import { problem, type Report } from './problems.js';
 import { nearest } from './suggestions.js';
-import { EXPECTATIONS, VERBS, walkFileSchema, walksSchema, type StepText } from './walk-schema.js';
+import {
+  EXPECTATIONS,
+  VERBS,
+  stepSchema,
+  walkFileSchema,
+  walksSchema,
+  type StepText,
+} from './walk-schema.js';
 import type { Path, YamlText } from './yaml-text.js';
 
 type Verb = keyof typeof VERBS;
@@ -18,6 +25,7 @@ export function readPolicyWalks(input: YamlText, policy: Policy | null, report: 
   if (read.success) return resolveWalks(read.data, { input, policy, report });
   const inside = read.error.issues.map((issue) => ({ ...issue, path: ['walks', ...issue.path] }));
   reportIssues(inside, input, report);
+  lookIntoSteps(value, { input, policy, report });
   return [];
 }
 
@@ -30,7 +38,21 @@ export function readWalkFile(input: YamlText, policy: Policy | null, report: Rep
   const read = walkFileSchema.safeParse(input.value);
   if (read.success) return resolveWalks(read.data.walks, { input, policy, report });
   reportIssues(read.error.issues, input, report);
+  lookIntoSteps((input.value as { walks?: unknown }).walks, { input, policy, report });
   return [];
+}
+
+/** Reports what is wrong with the names in those steps that have their form, in walks of which others have not. */
+function lookIntoSteps(walks: unknown, scope: WalkScope): void {
+  if (!Array.isArray(walks)) return;
+  for (const [index, walk] of (walks as readonly unknown[]).entries()) {
+    const steps = typeof walk === 'object' ? (walk as { steps?: unknown } | null)?.steps : null;
+    if (!Array.isArray(steps)) continue;
+    for (const [number, step] of (steps as readonly unknown[]).entries()) {
+      const read = stepSchema.safeParse(step);
+      if (read.success) readStep(read.data, ['walks', index, 'steps', number], scope);
+    }
+  }
 }
 
 interface WalkScope extends Scope {

@@ -73,7 +73,7 @@ const LATER_EXPECTATIONS = ['shows', 'hides', 'holds', 'lacks', 'expect-broken',
 
 const optional = <Shape extends z.ZodRawShape>(shape: Shape) => z.object(shape).partial().shape;
 
-const step = section(
+export const stepSchema = section(
   'a step',
   {
     ...optional(VERBS),
@@ -83,13 +83,15 @@ const step = section(
   },
   [...LATER_VERBS, ...LATER_EXPECTATIONS],
 );
-export type StepText = z.output<typeof step>;
+export type StepText = z.output<typeof stepSchema>;
 
 /** The list of walks, in a policy or in a file of walks. */
 export const walksSchema = z.array(
   section('a walk', {
     name: text('the name of the walk'),
-    steps: z.array(step, { error: 'a list of steps' }).min(1, { error: 'a walk has at least one step' }),
+    steps: z
+      .array(stepSchema, { error: 'a list of steps' })
+      .min(1, { error: 'a walk has at least one step' }),
   }),
   { error: 'a list of walks' },
 );

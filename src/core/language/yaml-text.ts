@@ -57,12 +57,12 @@ export function readYaml(source: Source, report: Report): YamlText | null {
     uniqueKeys: false,
     lineCounter: new LineCounter(),
     prettyErrors: false,
-    logLevel: 'silent',
+    logLevel: 'error',
   });
   const faults = [...document.errors, ...document.warnings];
   for (const fault of faults.slice(0, 20)) {
     const place = { source, start: fault.pos[0], end: Math.max(fault.pos[1], fault.pos[0] + 1) };
-    report(problem('yaml-syntax', { problem: fault.message }, place));
+    report(problem('yaml-syntax', { problem: SAYINGS[fault.code] ?? fault.message }, place));
   }
   if (faults.length > 0) return null;
   const converter = new Converter(document, source, report);
@@ -82,6 +82,11 @@ export function readYaml(source: Source, report: Report): YamlText | null {
   };
 }
 
+/** Faults that the library words for those who program with it. */
+const SAYINGS: Partial<Record<string, string>> = {
+  MULTIPLE_DOCS: 'a file holds one document, without a line --- inside',
+};
+
 // YAML 1.2 §5.1 allows tab, line breaks and printable characters only.
 // eslint-disable-next-line no-control-regex
 const FORBIDDEN_CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
@@ -100,7 +105,7 @@ function tooDeepAt(text: string): number | null {
   }
   // Block collections nest by indentation, or by dashes and question marks on one line.
   const deepLine = /^[ \t]*(?:[-?:][ \t]+){41}|^ {400}[^\s#]/m.exec(text);
-  return deepLine === null ? null : deepLine.index;
+  return deepLine === null ? null : deepLine.index + deepLine[0].length - 1;
 }
 
 /** Turns the tree into plain values in one pass, with its own limits and its own look for duplicate keys. */
@@ -115,13 +120,18 @@ class Converter {
   ) {}
 
   convert(node: unknown, depth = 0): unknown {
-    if (this.values > LIMITS.values) return null;
+    if (this.failed) return null;
     if (++this.values > LIMITS.values) {
-      return this.fail(problem('too-many-values', { values: LIMITS.values }, this.placeOf(node)));
+      return this.giveUp(problem('too-many-values', { values: LIMITS.values }, this.placeOf(node)));
     }
     if (depth > LIMITS.depth)
-      return this.fail(problem('too-deep', { depth: LIMITS.depth }, this.placeOf(node)));
-    if (isAlias(node)) return this.convert(node.resolve(this.document), depth + 1);
+      return this.giveUp(problem('too-deep', { depth: LIMITS.depth }, this.placeOf(node)));
+    if (isAlias(node)) {
+      const target = node.resolve(this.document);
+      if (target === undefined)
+        return this.note(problem('unknown-anchor', { name: node.source }, this.placeOf(node)));
+      return this.convert(target, depth + 1);
+    }
     if (isSeq(node)) return node.items.map((item) => this.convert(item, depth + 1));
     if (isMap(node)) return this.convertMap(node, depth);
     return isScalar(node) ? node.value : null;
@@ -134,10 +144,10 @@ class Converter {
       const name = isScalar(key) ? key.value : null;
       const place = this.placeOf(key ?? map);
       if (typeof name !== 'string' || name === '__proto__') {
-        this.fail(problem('bad-key', { key: typeof name === 'string' ? name : null }, place));
+        this.note(problem('bad-key', { key: typeof name === 'string' ? name : null }, place));
       } else if (firstKeys.has(name)) {
         const related = [{ place: this.placeOf(firstKeys.get(name)), message: 'first written here' }];
-        this.fail(problem('duplicate-key', { key: name }, place, related));
+        this.note(problem('duplicate-key', { key: name }, place, related));
       } else {
         firstKeys.set(name, key);
         result[name] = this.convert(value, depth + 1);
@@ -150,9 +160,15 @@ class Converter {
     return placeOfNode(this.source, node);
   }
 
-  private fail(diagnostic: Diagnostic): null {
-    this.failed = true;
+  /** Reports a fault that leaves the rest readable. */
+  private note(diagnostic: Diagnostic): null {
     this.report(diagnostic);
+    return null;
+  }
+
+  private giveUp(diagnostic: Diagnostic): null {
+    if (!this.failed) this.report(diagnostic);
+    this.failed = true;
     return null;
   }
 }
