@@ -1,4 +1,5 @@
 export default {
+  globalSetup: '<rootDir>/tests/support/build.mjs',
   testMatch: ['<rootDir>/tests/**/*.test.ts'],
   // Sources are ES modules in TypeScript; tests run them as CommonJS, which Jest loads without experimental flags.
   transform: {

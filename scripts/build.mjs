@@ -24,6 +24,12 @@ await Promise.all([
     keepNames: true,
     banner: { js: '#!/usr/bin/env node' },
   }),
-  build({ ...shared, entryPoints: ['src/core/index.ts'], outfile: 'dist/core.js', format: 'esm' }),
+  build({
+    ...shared,
+    entryPoints: ['src/core/index.ts'],
+    outfile: 'dist/core.js',
+    format: 'esm',
+    packages: 'external',
+  }),
 ]);
 await chmod('dist/cavrin.cjs', 0o755);

@@ -13,10 +13,7 @@ export function atLoginForm(client: Client, page: ShownPage | null): boolean {
 export function sendLogin(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
   const { login } = client;
   if (login === null) return done(browser);
-  const fields = new Map([
-    ['account', fill.account],
-    ['password', fill.password],
-  ]);
+  const fields = new Map<string, string>().set('account', fill.account).set('password', fill.password);
   if (login.returnParameter !== null) {
     const back = parameterOf(browser.tab.page?.address.query ?? '', login.returnParameter);
     if (back !== null) fields.set(login.returnParameter, back);

@@ -2,7 +2,7 @@ import { landingEntry } from '../app/landing.js';
 import { check } from './check.js';
 
 /** Everybody who can log in must land somewhere. */
-export const landingUnmatched = check<{ account: string | null }>({
+export const landingUnmatched = check<{ accounts: readonly string[] }>({
   meta: {
     code: 'landing-unmatched',
     severity: 'error',
@@ -14,20 +14,20 @@ export const landingUnmatched = check<{ account: string | null }>({
   *find(facts) {
     const { login, landing, accounts } = facts.policy;
     if (login === null) return;
-    if (landing.length === 0) yield { at: ['login'], params: { account: null } };
-    else {
-      for (const account of accounts.values()) {
-        if (landingEntry(facts.policy, account.roles) !== null) continue;
-        yield {
-          at: account.at,
-          params: { account: account.name },
-          related: [{ at: ['landing'], message: 'no entry here is for it' }],
-        };
-      }
+    const left = [...accounts.values()].filter(
+      (account) => landingEntry(facts.policy, account.roles) === null,
+    );
+    if (landing.length === 0) yield { at: ['login'], params: { accounts: [] } };
+    else if (left.length > 0) {
+      yield {
+        at: ['landing'],
+        params: { accounts: left.map((account) => account.name) },
+        related: left.map((account) => ({ at: account.at, message: `${account.name} lands nowhere` })),
+      };
     }
   },
-  message: ({ account }) =>
-    account === null
+  message: ({ accounts }) =>
+    accounts.length === 0
       ? 'there is a login but no landing for anybody'
-      : `no landing entry is for the account ${account}`,
+      : `no landing entry is for the ${accounts.length === 1 ? 'account' : 'accounts'} ${accounts.join(', ')}`,
 });

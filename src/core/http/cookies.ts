@@ -34,40 +34,51 @@ export function readSetCookie(header: string): SetCookie | null {
   const value = header.slice(hasName ? equals + 1 : 0, attributesAt).trim();
   // §5.6 step 5: both empty, or together longer than 4096 octets: ignored.
   if ((name === '' && value === '') || name.length + value.length > 4096) return null;
-  const cookie = { name, value, path: null, secure: false, httpOnly: false, sameSite: null, maxAge: null };
-  for (let at = attributesAt + 1; at <= header.length;) {
-    const end = endOf(header, ';', at);
-    readAttribute(cookie, header.slice(at, end));
-    at = end + 1;
-  }
-  return cookie;
+  const { path, secure, httpOnly, sameSite, maxAge } = attributesOf(header.slice(attributesAt));
+  return { name, value, path, secure, httpOnly, sameSite, maxAge };
 }
 
-/** One attribute (RFC 6265bis §5.6.2 Max-Age, §5.6.4 Path, §5.6.5 Secure, §5.6.6 HttpOnly, §5.6.7 SameSite). */
-function readAttribute(
-  cookie: { -readonly [Key in keyof SetCookie]: SetCookie[Key] },
-  attribute: string,
-): void {
-  const equals = endOf(attribute, '=', 0);
-  const name = attribute.slice(0, equals).trim().toLowerCase();
-  const value = attribute.slice(equals + 1).trim();
+type Attributes = Omit<SetCookie, 'name' | 'value'>;
+
+/** An app sends the same attributes with nearly every cookie: the last few are remembered as read. */
+const remembered = new Map<string, Attributes>();
+
+function attributesOf(text: string): Attributes {
+  const known = remembered.get(text);
+  if (known !== undefined) return known;
+  const attributes = readAttributes(text);
+  if (remembered.size >= 100) remembered.clear();
+  remembered.set(text, attributes);
+  return attributes;
+}
+
+/** The attributes, the last of each name (RFC 6265bis §5.6.2 Max-Age, §5.6.4 Path, §5.6.5 Secure, §5.6.6 HttpOnly, §5.6.7 SameSite). */
+function readAttributes(text: string): Attributes {
+  let attributes: Attributes = { path: null, secure: false, httpOnly: false, sameSite: null, maxAge: null };
+  for (const attribute of text.split(';')) {
+    const equals = endOf(attribute, '=', 0);
+    const name = attribute.slice(0, equals).trim().toLowerCase();
+    attributes = { ...attributes, ...readAttribute(name, attribute.slice(equals + 1).trim()) };
+  }
+  return attributes;
+}
+
+function readAttribute(name: string, value: string): Partial<Attributes> {
   switch (name) {
     case 'secure':
-      cookie.secure = true;
-      break;
+      return { secure: true };
     case 'httponly':
-      cookie.httpOnly = true;
-      break;
+      return { httpOnly: true };
     case 'path':
-      cookie.path = value.startsWith('/') ? value : null;
-      break;
+      return { path: value.startsWith('/') ? value : null };
     case 'max-age':
-      if (/^-?\d+$/.test(value)) cookie.maxAge = Number(value);
-      break;
+      return /^-?\d+$/.test(value) ? { maxAge: Number(value) } : {};
     case 'samesite':
-      cookie.sameSite =
-        (['lax', 'strict', 'none'] as const).find((known) => known === value.toLowerCase()) ?? null;
-      break;
+      return {
+        sameSite: (['lax', 'strict', 'none'] as const).find((known) => known === value.toLowerCase()) ?? null,
+      };
+    default:
+      return {};
   }
 }
 

@@ -1,0 +1,68 @@
+// Speed of the built program and of the core. Times are compared with Node's own start on the same machine, so that the
+// numbers of two machines can be held against each other. Run by hand: npm run bench
+import { spawnSync } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Bench } from 'tinybench';
+import { playWalk, readProject, sourceOf, stageOf } from '../dist/core.js';
+
+const root = join(import.meta.dirname, '..');
+const program = join(root, 'dist', 'cavrin.cjs');
+const harbour = join(root, 'examples', 'harbour');
+const walkFiles = readdirSync(join(harbour, 'walks')).map((name) => join(harbour, 'walks', name));
+const read = (file) => sourceOf(file, readFileSync(file, 'utf8'));
+
+const run = (...args) => {
+  const { status } = spawnSync(process.execPath, args, { stdio: 'ignore' });
+  if (status !== 0) throw new Error(`node ${args.join(' ')} ended with status ${status}`);
+};
+const median = (bench, name) => bench.getTask(name).result.latency.p50;
+
+const processes = new Bench({ iterations: 25, time: 0, warmupIterations: 3, warmupTime: 0 });
+processes
+  .add('node -e 0', () => run('-e', '0'))
+  .add('cavrin --version', () => run(program, '--version'))
+  .add('cavrin walk (harbour)', () => run(program, 'walk', join(harbour, 'cavrin.yaml')))
+  .add('cavrin check (harbour)', () => run(program, 'check', join(harbour, 'cavrin.yaml')));
+await processes.run();
+
+const project = readProject(read(join(harbour, 'cavrin.yaml')), walkFiles.map(read));
+const stage = stageOf(project.policy);
+const steps = project.walks.reduce((sum, walk) => sum + walk.steps.length, 0);
+const visits = project.walks.find((walk) => walk.name.startsWith('A busy session'));
+const manyPages = sourceOf('many.yaml', manyPagesPolicy(10_000));
+
+const core = new Bench({ time: 2000, warmupTime: 500 });
+core
+  .add('all walks', () => project.walks.forEach((walk) => playWalk(stage, walk)))
+  .add('one walk of visits', () => playWalk(stage, visits));
+await core.run();
+
+const reading = new Bench({ iterations: 5, time: 0, warmupIterations: 1, warmupTime: 0 });
+reading.add('10,000 pages', () => readProject(manyPages, []));
+await reading.run();
+
+const start = median(processes, 'node -e 0');
+const row = (name, value, note) => console.log(`${name.padEnd(34)} ${value.padStart(14)}   ${note}`);
+const perSecond = (count, milliseconds) =>
+  `${Math.round((count / milliseconds) * 1000).toLocaleString('en')}/s`;
+row('node -e 0', `${start.toFixed(0)} ms`, 'the measure for the next three');
+for (const [name, aim] of [
+  ['cavrin --version', 'aim: at most 1.6'],
+  ['cavrin walk (harbour)', 'aim: at most 3'],
+  ['cavrin check (harbour)', ''],
+]) {
+  row(name, `${(median(processes, name) / start).toFixed(2)} times`, aim);
+}
+row(
+  'walk steps, all walks',
+  perSecond(steps, median(core, 'all walks')),
+  'logins, calls and refreshes; aim: 250,000/s',
+);
+row('walk steps, mostly visits', perSecond(visits.steps.length, median(core, 'one walk of visits')), '');
+row('reading 10,000 pages', `${median(reading, '10,000 pages').toFixed(0)} ms`, '');
+
+function manyPagesPolicy(count) {
+  const pages = Array.from({ length: count }, (_, at) => `  /part-${at}/:id: { for: signed-in }`);
+  return `cavrin: 1\napp: Many pages\norigin: https://harbour.example\npages:\n${pages.join('\n')}\n`;
+}
