@@ -53,7 +53,7 @@ function excerpt(place: Place, tint: (text: string) => string, palette: Palette,
   const underline = '~'.repeat(Math.max(1, Math.min(widthOf(marked), room - widthOf(before))));
   const gutter = palette.quiet(`${number} │`);
   return [
-    `${gutter} ${visible}`,
+    `${gutter} ${visible}`.trimEnd(),
     `${palette.quiet(`${' '.repeat(number.length)} │`)} ${' '.repeat(widthOf(before))}${tint(underline)}`,
   ];
 }

@@ -9,7 +9,7 @@ export function actionWords(step: Step): string {
     case 'send':
       return `send ${action.method} ${action.address}`;
     case 'login':
-      return `login ${action.account}`;
+      return `login ${action.account}${action.passwordGiven ? ', password given' : ''}`;
     case 'logout':
     case 'reload':
       return action.verb;

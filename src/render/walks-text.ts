@@ -43,8 +43,12 @@ export function summary(results: readonly WalkResult[], palette: Palette): strin
 
 const WAY_HEADING = 'the way, each request with its status — why (deciding line)';
 
-/** The widest column for steps, enough for most of them. */
-const MOST_STEP_WIDTH = 34;
+/** The width that nine in ten steps fit into, within a limit: a few long ones must not push all the rest aside. */
+function commonWidth(widths: readonly number[], most: number): number {
+  const fitting = [...widths].sort((a, b) => a - b);
+  const common = fitting[Math.ceil(fitting.length * 0.9) - 1] ?? 0;
+  return Math.max(4, ...fitting.filter((width) => width <= Math.min(common, most)));
+}
 
 /** Lays walks out in the same columns: time, who asked for what, whom the app saw, the way and why. */
 class Sheet {
@@ -61,11 +65,9 @@ class Sheet {
     const steps = results.flatMap((result) => result.steps);
     const widest = (texts: readonly string[]) => Math.max(0, ...texts.map(widthOf));
     this.timeWidth = Math.max(4, widest(steps.map((step) => formatDuration(step.time))));
-    // One long step must not push all ways to the right: it gets a line of its own.
-    const room = Math.min(MOST_STEP_WIDTH, Math.floor(look.width * 0.36));
-    this.stepWidth = Math.max(
-      4,
-      ...steps.map((step) => widthOf(askedWords(step))).filter((width) => width <= room),
+    this.stepWidth = commonWidth(
+      steps.map((step) => widthOf(askedWords(step))),
+      Math.floor(look.width * 0.36),
     );
     this.seenWidth = Math.max(7, Math.min(widest(steps.map(seenWords)), 16));
   }

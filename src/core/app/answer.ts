@@ -89,7 +89,7 @@ export function refuse(
       if (login === null) return refuseWith(401, request);
       return redirect(
         request.method,
-        withReturn(app, login.page, request.method, request.path + request.query),
+        withReturn(app, login.page, request.method, route.path + request.query),
       );
   }
 }

@@ -27,7 +27,7 @@ export function login(
   if (rules === null) throw new Error('a login endpoint without login rules');
   const account = state.accounts.get(request.form.get('account') ?? '');
   if (account === undefined || request.form.get('password') !== account.password) {
-    return refuseAttempt(rules, state, request, grounds.at, 'wrong-password');
+    return refuseAttempt(rules, state, request, rules.submit.at, 'wrong-password');
   }
   if (account.state !== 'active')
     return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);

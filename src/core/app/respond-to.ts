@@ -57,14 +57,17 @@ function visitPage(
   clock: Clock,
 ): Answer {
   const grounds = isSafe(request.method) ? route.read : route.write;
-  const end = (response: HttpResponse, reason: Reason) =>
-    finish(app, state, response, visitor, reason, grounds.at, clock);
+  const end = (response: HttpResponse, reason: Reason, at = grounds.at) =>
+    finish(app, state, response, visitor, reason, at, clock);
   const missing = route.page === null && route.tasks.length === 0;
   if (!missing || route.rule !== null) {
     const admitted = admit(grounds.audience, visitor, route.parameters);
     if (admitted !== 'served') return end(refuse(app, route, request, visitor, admitted), admitted);
   }
-  if (missing) return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page');
+  if (missing) {
+    const response = refuse(app, route, request, visitor, 'unknown-page');
+    return end(response, 'unknown-page', route.rule?.at ?? ['pages']);
+  }
   if (route.page === null) {
     const allow = METHODS.filter((method) => route.tasks.some((task) => task.method === method));
     return end(refuseWith(405, request, allow), 'method-not-allowed');

@@ -2,6 +2,8 @@ import { handedOut } from '../language/login-reader.js';
 import type { Credential } from '../language/policy.js';
 import { check } from './check.js';
 
+const NAMES = { session: 'session', access: 'access token', refresh: 'refresh token' };
+
 /** What a login handed out must be worth nothing after the logout, not only be gone from the browser. */
 export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared: boolean }>({
   meta: {
@@ -22,5 +24,5 @@ export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared:
     if (left.length > 0) yield { at: ['logout', 'ends'], params: { left, cleared } };
   },
   message: ({ left, cleared }) =>
-    `a logout ${cleared ? 'clears the browser but ' : ''}leaves the ${left.join(' and the ')} good in the app`,
+    `a logout ${cleared ? 'clears the browser but ' : ''}leaves the ${left.map((each) => NAMES[each]).join(' and the ')} good in the app`,
 });

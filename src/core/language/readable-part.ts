@@ -35,8 +35,8 @@ function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
     const inner = issue.errors
       .flat()
       .filter((each) => each.code === 'unrecognized_keys' || each.path.length > 0);
-    if (inner.length === 0) return [path];
-    return inner.flatMap((each) => culprits({ ...each, path: [...path, ...each.path] }, part));
+    if (inner.length > 0)
+      return inner.flatMap((each) => culprits({ ...each, path: [...path, ...each.path] }, part));
   }
   const missing = valueAt(part, path) === undefined;
   return [missing ? path.slice(0, -1) : path];

@@ -112,12 +112,9 @@ function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScope): Act
 function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: WalkScope): Action {
   const name = typeof text === 'string' ? text : text.as;
   checkAccount(name, typeof text === 'string' ? at : [...at, 'as'], scope);
-  const right = scope.policy?.accounts.get(name)?.password ?? '';
-  return {
-    verb: 'login',
-    account: name,
-    password: (typeof text === 'string' ? null : text.password) ?? right,
-  };
+  const given = typeof text === 'string' ? undefined : text.password;
+  const own = scope.policy?.accounts.get(name)?.password ?? '';
+  return { verb: 'login', account: name, password: given ?? own, passwordGiven: given !== undefined };
 }
 
 function readWait(text: NonNullable<StepText['wait']>, at: Path, scope: WalkScope): Wait {

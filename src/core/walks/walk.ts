@@ -25,7 +25,13 @@ export interface Step {
 export type Action =
   | { readonly verb: 'visit'; readonly address: string }
   | { readonly verb: 'send'; readonly method: Method; readonly address: string }
-  | { readonly verb: 'login'; readonly account: string; readonly password: string }
+  | {
+      readonly verb: 'login';
+      readonly account: string;
+      readonly password: string;
+      /** Whether the walk writes the password itself, so that it need not be the account's. */
+      readonly passwordGiven: boolean;
+    }
   | { readonly verb: 'logout' }
   | { readonly verb: 'reload' }
   | { readonly verb: 'wait'; readonly until: Wait };

@@ -2,7 +2,13 @@ import fc from 'fast-check';
 import { coverage } from '../../../src/core/paths/coverage';
 import { normalisePath } from '../../../src/core/paths/normalise';
 import { PageIndex } from '../../../src/core/paths/page-index';
-import { matches, parametersOf, parsePattern, segmentsOf, type Pattern } from '../../../src/core/paths/pattern';
+import {
+  matches,
+  parametersOf,
+  parsePattern,
+  segmentsOf,
+  type Pattern,
+} from '../../../src/core/paths/pattern';
 
 function pattern(text: string): Pattern {
   const read = parsePattern(text);
@@ -130,19 +136,27 @@ describe('coverage of a pattern by others', () => {
   });
 
   test('literals never cover a wildcard', () => {
-    expect(coverage(pattern('/*'), [pattern('/a'), pattern('/x')])).toEqual({ covered: false, sample: '/xx' });
+    expect(coverage(pattern('/*'), [pattern('/a'), pattern('/x')])).toEqual({
+      covered: false,
+      sample: '/xx',
+    });
   });
 
   test('agrees with trying every short path, and its sample is a witness', () => {
     const words = ['a', 'b', 'c', 'x'];
     const all = [0, 1, 2, 3, 4].flatMap((length) =>
       Array.from({ length: words.length ** length }, (_, number) =>
-        Array.from({ length }, (__, at) => words[Math.floor(number / words.length ** at) % words.length] ?? ''),
+        Array.from(
+          { length },
+          (__, at) => words[Math.floor(number / words.length ** at) % words.length] ?? '',
+        ),
       ),
     );
     fc.assert(
       fc.property(patterns, fc.array(patterns, { maxLength: 4 }), (one, others) => {
-        const left = all.filter((path) => matches(one, path) && !others.some((other) => matches(other, path)));
+        const left = all.filter(
+          (path) => matches(one, path) && !others.some((other) => matches(other, path)),
+        );
         const found = coverage(one, others);
         expect(found.covered).toBe(left.length === 0);
         if (found.covered) return;

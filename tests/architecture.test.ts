@@ -1,0 +1,51 @@
+import { spawnSync } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
+
+const ROOT = join(__dirname, '..');
+const files = readdirSync(join(ROOT, 'src'), { recursive: true, encoding: 'utf8' })
+  .filter((name) => name.endsWith('.ts'))
+  .map((name) => join('src', name));
+
+/** Every import of a file: packages as they are written, files of this project from its root. */
+function importsOf(file: string): string[] {
+  const text = readFileSync(join(ROOT, file), 'utf8');
+  const names = [...text.matchAll(/(?:\bfrom |\bimport\(|\bimport )'([^'\n]+)'/g)].map(
+    (match) => match[1] ?? '',
+  );
+  return names.map((name) => (name.startsWith('.') ? relative(ROOT, join(ROOT, dirname(file), name)) : name));
+}
+
+const ALLOWED: Record<string, RegExp> = {
+  'src/core': /^(src\/core\/|zod$|yaml$|fastest-levenshtein$)/,
+  'src/render': /^(src\/core\/index\.js|src\/render\/|zod$|picocolors$|fast-string-width$)/,
+  'src/cli': /^(src\/core\/index\.js|src\/render\/|src\/cli\/|node:|commander$)/,
+};
+
+test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (folder, allowed) => {
+  const own = files.filter((file) => file.startsWith(`${folder}/`));
+  expect(own.length).toBeGreaterThan(3);
+  const others = own.flatMap((file) =>
+    importsOf(file)
+      .filter((name) => !allowed.test(name))
+      .map((name) => `${file}: ${name}`),
+  );
+  expect(others).toEqual([]);
+});
+
+test.each([
+  ['src/core/x.ts', "import { readFileSync } from 'node:fs';", 'no-restricted-imports'],
+  ['src/core/app/x.ts', "import { flow } from '../../render/columns.js';", 'no-restricted-imports'],
+  ['src/core/x.ts', 'export const now = Date.now();', 'no-restricted-properties'],
+  ['src/core/x.ts', 'export const chance = Math.random();', 'no-restricted-properties'],
+  ['src/core/x.ts', 'export const here = process.env;', 'no-restricted-globals'],
+  ['src/render/x.ts', "import { readTexts } from '../cli/files.js';", 'no-restricted-imports'],
+  ['src/render/x.ts', "import { writeFileSync } from 'node:fs';", 'no-restricted-imports'],
+])('the lint rules of %s refuse %s', (file, text, rule) => {
+  const eslint = join(ROOT, 'node_modules/eslint/bin/eslint.js');
+  const config = join(ROOT, 'tests/support/fences-only.config.mjs');
+  const args = [eslint, '--config', config, '--stdin', '--stdin-filename', file, '--format', 'json'];
+  const { stdout } = spawnSync(process.execPath, args, { cwd: ROOT, input: text, encoding: 'utf8' });
+  const [result] = JSON.parse(stdout) as { messages: { ruleId: string }[] }[];
+  expect(result?.messages.map((message) => message.ruleId)).toContain(rule);
+});

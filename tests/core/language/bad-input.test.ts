@@ -1,0 +1,212 @@
+import fc from 'fast-check';
+import { positionOf, sourceOf } from '../../../src/core/language/source';
+import { LIMITS } from '../../../src/core/language/yaml-text';
+import { readProject } from '../../../src/core/project';
+import { faults, policyText } from '../../support/policies';
+
+describe('bad policies', () => {
+  const base = 'cavrin: 1\napp: Test\norigin: https://app.example\n';
+
+  /** A text with » before the culprit, and the code and place that should be reported for it. */
+  const marked = (code: string, text: string) => {
+    const at = text.indexOf('»');
+    const { line, column } = positionOf(sourceOf('', text), at);
+    return { expected: `${code} ${line}:${column}`, text: text.replace('»', '') };
+  };
+
+  test.each([
+    ['yaml-syntax', 'cavrin: 1\napp: [x\n»roles: y'],
+    ['yaml-syntax', 'cavrin: 1\napp: »!!js/function x\n'],
+    ['yaml-syntax', 'cavrin: 1\n»---\ncavrin: 1\n'],
+    ['control-character', 'cavrin: 1\napp: »\u0007\n'],
+    ['too-many-values', bomb()],
+    ['too-deep', `${'['.repeat(80)}»${'['.repeat(100_000)}`],
+    [
+      'too-deep',
+      `${Array.from({ length: 400 }, (_, depth) => `${' '.repeat(depth)}a:\n`).join('')}${' '.repeat(400)}»a:\n`,
+    ],
+    ['too-deep', `${'- '.repeat(41).slice(0, -1)}»${' -'.repeat(5000)}`],
+    ['too-deep', '&a [»*a]'],
+    ['too-large', `»#${' '.repeat(LIMITS.bytes)}`],
+    ['empty-file', '»'],
+    ['empty-file', '»# nothing\n'],
+    ['wrong-type', '»- a\n'],
+    ['wrong-type', '»hello'],
+    ['missing-key', '»cavrin: 1\norigin: https://app.example\n'],
+    ['wrong-type', 'cavrin: »2\napp: Test\norigin: https://app.example\n'],
+    ['bad-value', 'cavrin: 1\napp: Test\norigin: »ftp://app.example\n'],
+    ['bad-value', 'cavrin: 1\napp: Test\norigin: »https://app.example/path\n'],
+    ['bad-value', 'cavrin: 1\napp: Test\norigin: »app\n'],
+    ['duplicate-key', `${base}roles: { a: [], »a: [] }`],
+    ['bad-key', `${base}»__proto__: {}`],
+    ['bad-key', `${base}roles: { »5: [] }`],
+    ['unknown-anchor', `${base}roles: »*nowhere`],
+    ['unknown-key', `${base}»roless: {}`],
+    ['unknown-key', `${base}»constructor: {}`],
+    ['not-built', `${base}»promises: []`],
+    ['not-built', `${base}session: { kept: »sealed }`],
+    ['not-built', `${base}pages: { /: { »guard: browser } }`],
+    ['not-built', `${base}pages: { /: { for: { »facts: { a: b } } } }`],
+    ['wrong-type', `${base}session: { idle: »30 }`],
+    ['bad-value', `${base}session: { idle: »-5m }`],
+    ['bad-value', `${base}session: { idle: »0s }`],
+    ['bad-value', `${base}session: { cookie: { name: »"a b" } }`],
+    ['bad-name', `${base}roles: { »guests: [] }`],
+    ['bad-name', `${base}accounts: { »"a b": { password: x } }`],
+    ['unknown-role', `${base}roles: { a: [»b] }`],
+    ['role-cycle', `${base}roles: { »a: [b], b: [c], c: [a] }`],
+    ['role-cycle', `${base}roles: { »a: [a] }`],
+    ['unknown-role', `${base}accounts: { a: { password: x, roles: [»b] } }`],
+    ['unknown-role', `${base}pages: { /: { for: »signedin } }`],
+    ['unknown-role', `${base}rules:\n  - path: /\n    for:\n      all:\n        - »a`],
+    ['unknown-parameter', `${base}pages: { /:a: { for: { account: »b } } }`],
+    ['bad-path', `${base}pages: { »a: {} }`],
+    ['bad-path', `${base}rules: [{ path: »/**/a }]`],
+    ['same-path', `${base}pages: { /:a: {}, »/:b: {} }`],
+    ['bad-path', `${base}login: { page: »//evil.example, submit: POST /in }`],
+    ['bad-value', `${base}login: { page: /in, submit: »SEND /in }`],
+    ['missing-section', `${base}login: { page: /in, submit: POST /in, by: »tokens }`],
+    ['same-endpoint', `${base}login: { page: /in, submit: POST /in }\nlogout: { submit: »POST /in }`],
+    ['bad-value', `${base}landing: [»{ to: / }]`],
+    ['bad-value', `${base}refusals: { guest: »500 }`],
+    ['wrong-type', `${base}refusals: { guest: »[] }`],
+    ['bad-value', `${base}tokens: { access: { life: 5m }, refresh-when: »5m }`],
+  ])('%s, row %#', (code, withMark) => {
+    const { expected, text } = marked(code, withMark);
+    expect(faults(text)[0]).toBe(expected);
+  });
+
+  function bomb(): string {
+    const layers = 'bcdefghij'.split('').map(
+      (name, at) =>
+        `${name}: &${name} [${Array(9)
+          .fill(`*${'abcdefghij'[at] ?? ''}`)
+          .join(',')}]`,
+    );
+    return ['a: &a [x,x,x,x,x,x,x,»x,x]', ...layers].join('\n');
+  }
+
+  test('every error of form and of names is reported in one run, each at its own place', () => {
+    const text = `${base}roles: { a: [], b: [5], c: [nobody] }
+accounts: { x: { password: 1 }, y: { password: p, roles: [b, d] } }
+pages: { /: { for: e, colour: red }, /two: { for: [a, b, c, f] } }
+rules: [{ path: 5, for: a }, { path: /x, for: g }]
+login: { page: /in, submit: nothing, by: perhaps }
+session: { idle: soon }
+`;
+    expect(faults(text).sort()).toEqual(
+      [
+        ...[
+          'wrong-type 4:21',
+          'wrong-type 5:28',
+          'unknown-key 6:23',
+          'wrong-type 7:17',
+          'bad-value 8:29',
+          'wrong-type 8:42',
+        ],
+        ...[
+          'bad-value 9:18',
+          'unknown-role 4:29',
+          'unknown-role 5:62',
+          'unknown-role 6:20',
+          'unknown-role 6:61',
+          'unknown-role 7:47',
+        ],
+      ].sort(),
+    );
+  });
+
+  test('no text makes the reader throw', () => {
+    const bits = [
+      'cavrin: 1\n',
+      'app: x\n',
+      'origin: https://a.example\n',
+      'pages: ',
+      '{',
+      '}',
+      '[',
+      ']',
+      '/a',
+      ':',
+      ' ',
+      '- ',
+      '\n',
+      '&a ',
+      '*a',
+      '"',
+      '!!map ',
+      '? ',
+      '| ',
+      'for',
+      '5',
+      ', ',
+      'walks:\n',
+      'roles: ',
+    ];
+    fc.assert(
+      fc.property(
+        fc.array(fc.oneof(fc.constantFrom(...bits), fc.string({ maxLength: 3 })), { maxLength: 40 }),
+        (parts) => {
+          const read = readProject(sourceOf('x', parts.join('')), [sourceOf('y', parts.slice(3).join(''))]);
+          expect(read.policy === null ? read.diagnostics.length : 1).toBeGreaterThan(0);
+        },
+      ),
+      { numRuns: 500 },
+    );
+  });
+});
+
+describe('bad walks', () => {
+  const walk = (step: string) => `walks:\n  - name: x\n    steps:\n      - ${step}\n`;
+
+  test.each([
+    ['unknown-key 4:11', '{ vist: / }'],
+    ['not-built 4:11', '{ back: }'],
+    ['not-built 4:21', '{ visit: /, shows: [] }'],
+    ['not-built 4:26', '{ visit: /, why: locked-out }'],
+    ['no-step 4:9', '{ lands: / }'],
+    ['two-steps 4:9', '{ visit: /, logout: }'],
+    ['unknown-account 4:18', '{ login: bob }'],
+    ['unknown-account 4:24', '{ login: { as: bob } }'],
+    ['unknown-account 4:30', '{ visit: /, seen-as: bob }'],
+    ['bad-value 4:17', '{ wait: -5m }'],
+    ['bad-value 4:17', '{ wait: 9999999d }'],
+    ['wrong-type 4:17', '{ wait: 5 }'],
+    ['bad-value 4:17', '{ wait: { } }'],
+    ['no-deadline 4:25', '{ wait: { past: access-expiry } }'],
+    ['not-built 4:25', '{ wait: { past: code-expiry } }'],
+    ['cannot-be-expected 4:21', '{ wait: 5m, lands: / }'],
+    ['bad-path 4:18', '{ visit: berths }'],
+    ['bad-path 4:18', '{ visit: "http://[" }'],
+    ['bad-value 4:17', '{ send: GET x }'],
+    ['bad-value 4:29', '{ visit: /, status: 2000 }'],
+    ['wrong-type 4:29', '{ visit: /, status: OK }'],
+    ['wrong-type 4:9', 'visit'],
+  ])('%s in %s', (expected, step) => {
+    expect(faults(policyText(), [walk(step)])).toEqual([expected]);
+  });
+
+  test('names are looked at in the steps that have their form, too', () => {
+    expect(faults(policyText(), [`${walk('{ vist: / }')}      - { login: bob }\n`])).toEqual([
+      'unknown-key 4:11',
+      'unknown-account 5:18',
+    ]);
+  });
+
+  test('walks in the policy itself are read alike', () => {
+    expect(faults(`${policyText()}\n${walk('{ login: bob }')}`)).toEqual([
+      expect.stringMatching(/^unknown-account \d+:18$/),
+    ]);
+  });
+
+  test('logging in asks for a policy with a login', () => {
+    const closed = policyText({ login: null, logout: null });
+    expect(faults(closed, [walk('{ login: ann }')])).toEqual(['missing-section 4:11']);
+    expect(faults(closed, [walk('{ logout: }')])).toEqual(['missing-section 4:11']);
+  });
+
+  test('a file of walks must have walks', () => {
+    expect(faults(policyText(), [''])).toEqual(['empty-file 1:1']);
+    expect(faults(policyText(), ['cavrin: 1'])).toEqual(expect.arrayContaining(['missing-key 1:1']));
+  });
+});

@@ -1,0 +1,57 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { REASONS } from '../src/core/app/reasons';
+import { runChecks } from '../src/core/checks/run-checks';
+import { EXPECTATIONS, VERBS } from '../src/core/language/walk-schema';
+import { policySchema } from '../src/core/language/policy-schema';
+import { playWalk } from '../src/core/walks/runner';
+import { DEADLINES } from '../src/core/walks/walk';
+import { differences, project } from './support/policies';
+
+const ROOT = join(__dirname, '..');
+const page = (name: string) => readFileSync(join(ROOT, name), 'utf8');
+
+test('every package that is used is listed with its reason', () => {
+  const { dependencies, devDependencies } = JSON.parse(
+    readFileSync(join(ROOT, 'package.json'), 'utf8'),
+  ) as Record<string, Record<string, string>>;
+  const page = readFileSync(join(ROOT, 'docs/dependencies.md'), 'utf8');
+  for (const name of Object.keys({ ...dependencies, ...devDependencies }))
+    expect(page).toContain(`\`${name}\``);
+});
+
+test('what the pages link to exists', () => {
+  const pages = [
+    'README.md',
+    ...readdirSync(join(ROOT, 'docs'))
+      .filter((name) => name.endsWith('.md'))
+      .map((name) => `docs/${name}`),
+  ];
+  const broken = pages.flatMap((page) => {
+    const text = readFileSync(join(ROOT, page), 'utf8');
+    const links = [...text.matchAll(/\]\(([^)#:]+)(?:#[^)]*)?\)/g)].map((match) => match[1] ?? '');
+    return links
+      .filter((link) => !existsSync(join(ROOT, dirname(page), link)))
+      .map((link) => `${page}: ${link}`);
+  });
+  expect(broken).toEqual([]);
+});
+
+test('the policy in the README is sound, and its walk comes out as it says', () => {
+  const [, text = ''] = /```yaml\n([^]*?)```/.exec(page('README.md')) ?? [];
+  const { policy, input, stage, walks } = project(text);
+  expect(policy && input && runChecks(policy, input)).toEqual([]);
+  expect(walks.map((walk) => differences(playWalk(stage, walk)))).toEqual([[]]);
+});
+
+test('the language page names every section, step, expectation, deadline and reason', () => {
+  const language = page('docs/language.md');
+  const names = [
+    ...Object.keys(policySchema.shape),
+    ...Object.keys(VERBS),
+    ...Object.keys(EXPECTATIONS),
+    ...DEADLINES,
+    ...REASONS,
+  ];
+  expect(names.filter((name) => !new RegExp(`\`${name}[\`:]`).test(language))).toEqual([]);
+});
