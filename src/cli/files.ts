@@ -51,7 +51,7 @@ function walksBeside(policy: string, folder: string): string[] {
   try {
     return readdirSync(resolve(folder, beside))
       .filter((name) => name.endsWith('.yaml'))
-      .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
+      .sort()
       .map((name) => join(beside, name));
   } catch {
     // No such folder: a policy may keep its walks in itself, or have none.

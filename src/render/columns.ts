@@ -1,13 +1,16 @@
 import stringWidth from 'fast-string-width';
 
+/** Most texts: ASCII and the signs of our own layouts. The rest is measured character by character. */
+const ONE_COLUMN_EACH = /^[ -~·–—→✓✗│…]*$/;
+
 /** Fills a text up with spaces to a width in columns, wide characters counted as two. */
 export function padTo(text: string, width: number): string {
-  return text + ' '.repeat(Math.max(0, width - stringWidth(text)));
+  return text + ' '.repeat(Math.max(0, width - widthOf(text)));
 }
 
 /** The columns that a text takes on a terminal. */
 export function widthOf(text: string): number {
-  return stringWidth(text);
+  return ONE_COLUMN_EACH.test(text) ? text.length : stringWidth(text);
 }
 
 /**

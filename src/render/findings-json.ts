@@ -1,5 +1,5 @@
-import { positionOf, type Diagnostic, type Place } from '../core/index.js';
-import { checkBehind, type FindingsJson } from './json-formats.js';
+import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/index.js';
+import type { FindingsJson } from './json-formats.js';
 
 /** Diagnostics in the format `cavrin/findings`. */
 export function findingsJson(diagnostics: readonly Diagnostic[]): string {
@@ -30,4 +30,10 @@ export function startOf(place: Place): { file: string; line: number; column: num
 function endOf(place: Place): { endLine: number; endColumn: number } {
   const { line, column } = positionOf(place.source, place.end);
   return { endLine: line, endColumn: column };
+}
+
+/** The check behind a code; null for a code that no check has. */
+function checkBehind(code: string): FindingsJson['findings'][number]['check'] {
+  const meta = ALL_CHECKS.find((check) => check.meta.code === code)?.meta;
+  return meta === undefined ? null : { title: meta.title, why: meta.why, cwe: meta.cwe };
 }

@@ -1,5 +1,4 @@
-import { z } from 'zod';
-import { ALL_CHECKS } from '../core/index.js';
+import * as z from 'zod';
 
 /** Where something stands, counted from 1; null for what stands in no file. */
 const place = z.strictObject({ file: z.string(), line: z.int(), column: z.int() });
@@ -69,9 +68,3 @@ export const walksFormat = z.strictObject({
   totals: z.strictObject({ walks: z.int(), steps: z.int(), failed: z.int() }),
 });
 export type WalksJson = z.infer<typeof walksFormat>;
-
-/** The check behind a code; null for a code that no check has. */
-export function checkBehind(code: string): FindingsJson['findings'][number]['check'] {
-  const meta = ALL_CHECKS.find((check) => check.meta.code === code)?.meta;
-  return meta === undefined ? null : { title: meta.title, why: meta.why, cwe: meta.cwe };
-}

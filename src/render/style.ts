@@ -38,5 +38,5 @@ export function printable(text: string): string {
 
 /** A count with its noun: `1 walk`, `2 walks`. */
 export function count(number: number, noun: string): string {
-  return `${number.toLocaleString('en')} ${noun}${number === 1 ? '' : 's'}`;
+  return `${number} ${noun}${number === 1 ? '' : 's'}`;
 }

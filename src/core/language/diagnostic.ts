@@ -28,6 +28,6 @@ export function inReadingOrder(diagnostics: readonly Diagnostic[]): Diagnostic[]
   const rank = (diagnostic: Diagnostic) => files.indexOf(diagnostic.place?.source.file ?? '');
   return [...diagnostics].sort(
     (a, b) =>
-      rank(a) - rank(b) || (a.place?.start ?? 0) - (b.place?.start ?? 0) || a.code.localeCompare(b.code),
+      rank(a) - rank(b) || (a.place?.start ?? 0) - (b.place?.start ?? 0) || (a.code < b.code ? -1 : 1),
   );
 }

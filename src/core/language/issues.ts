@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { problem, type Report } from './problems.js';
 import { SECTIONS } from './schema-parts.js';
 import { nearest } from './suggestions.js';

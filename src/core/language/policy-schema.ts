@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { METHODS } from '../http/messages.js';
 import { ACCOUNT_STATES, CREDENTIALS } from './policy.js';
 import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './schema-parts.js';

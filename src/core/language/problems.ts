@@ -48,7 +48,7 @@ export const PROBLEMS = {
     'a policy needs no more than six levels',
   ],
   'too-many-values': (p: { values: number }): Saying => [
-    `more than ${p.values.toLocaleString('en')} values once its aliases are followed`,
+    `more than ${p.values} values once its aliases are followed`,
     'write repeated parts out, or repeat fewer of them',
   ],
   'yaml-syntax': (p: { problem: string }): Saying => [`not valid YAML: ${p.problem}`, null],

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import type { Path } from './yaml-text.js';
 

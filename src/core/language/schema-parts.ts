@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { parseDuration } from './duration.js';
 
 /** The keys of a section: those that can be written, and those that the language has but this version does not. */

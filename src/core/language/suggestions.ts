@@ -10,7 +10,7 @@ export function nearest(name: string, known: Iterable<string>): string | null {
     .filter((candidate) => candidate.length <= 64)
     .map((candidate) => ({ candidate, far: distance(lower, candidate.toLowerCase()) }))
     .filter(({ far }) => far <= limit)
-    .sort((a, b) => a.far - b.far || a.candidate.localeCompare(b.candidate));
+    .sort((a, b) => a.far - b.far || (a.candidate < b.candidate ? -1 : 1));
   return ranked[0]?.candidate ?? null;
 }
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LATER_REASONS, REASONS } from '../app/reasons.js';
 import { DEADLINES, LATER_DEADLINES } from '../walks/walk.js';
 import { requestLine } from './policy-schema.js';
