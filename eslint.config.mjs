@@ -19,6 +19,7 @@ export default tseslint.config(
       ],
       'max-lines': ['error', { max: 300, skipBlankLines: true, skipComments: true }],
       eqeqeq: 'error',
+      curly: ['error', 'multi-line'],
     },
   },
   ...fences,

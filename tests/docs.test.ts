@@ -16,8 +16,9 @@ test('every package that is used is listed with its reason', () => {
     readFileSync(join(ROOT, 'package.json'), 'utf8'),
   ) as Record<string, Record<string, string>>;
   const page = readFileSync(join(ROOT, 'docs/dependencies.md'), 'utf8');
-  for (const name of Object.keys({ ...dependencies, ...devDependencies }))
+  for (const name of Object.keys({ ...dependencies, ...devDependencies })) {
     expect(page).toContain(`\`${name}\``);
+  }
 });
 
 test('what the pages link to exists', () => {

@@ -3,7 +3,7 @@ import { hasErrors, inReadingOrder, readProject, runChecks } from '../core/index
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { findingsJson } from '../render/findings-json.js';
 import { readTexts } from './files.js';
-import { complain, giveOut, withOutputOptions, type OutputOptions } from './output.js';
+import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
@@ -12,16 +12,11 @@ export function checkCommand(terminal: Terminal, done: (status: number) => void)
   const command = new Command('check')
     .summary('report what is wrong or careless in a policy and its walks')
     .description(
-      'Reads a policy and its walks, reports every error in them, and finds what is careless in the policy: loops, landings\n' +
+      'Reads a policy and its walks, reports every error in them, and finds what is careless in the policy: loops, landings ' +
         'that refuse, rules that never match, return addresses that lead off the site, logouts that end too little.\n' +
         'Exit status: 0 nothing found, 1 something careless was found, 2 the input is wrong.',
-    )
-    .argument(
-      '[policy]',
-      'the policy; - reads standard input (default: cavrin.yaml here or in the nearest parent)',
-    )
-    .argument('[walks...]', 'files of walks (default: walks/*.yaml beside the policy)');
-  return withOutputOptions(command, 'say nothing where nothing is found').action(
+    );
+  return withOutputOptions(withFiles(command), 'say nothing where nothing is found').action(
     (policy: string | undefined, walks: string[], options: OutputOptions) => {
       done(check(policy, walks, options, terminal));
     },

@@ -12,7 +12,7 @@ export function demoCommand(terminal: Terminal, done: (status: number) => void):
   const command = new Command('demo')
     .summary('play the harbour example that comes with the program')
     .description(
-      'Plays the walks of Brackwater Harbour, a made-up app with made-up people, which come with the program. It reads\n' +
+      'Plays the walks of Brackwater Harbour, a made-up app with made-up people, which come with the program. It reads ' +
         'nothing from the current folder. The files are in examples/harbour of the package.',
     );
   return withWalkOptions(command).action((options: WalkOptions) => {

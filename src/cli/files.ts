@@ -28,8 +28,9 @@ export function readTexts(request: Request): Texts {
     return null;
   };
   const file = request.policy ?? nearestPolicy(request.folder);
-  if (file === null)
+  if (file === null) {
     return { policy: null, walks: [], faults: [problem('no-policy', { folder: request.folder }, null)] };
+  }
   const policy = read(file);
   const names =
     request.walks.length > 0 ? request.walks : policy === null ? [] : walksBeside(file, request.folder);

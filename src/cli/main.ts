@@ -12,7 +12,7 @@ async function run(argv: readonly string[], terminal: Terminal): Promise<number>
   };
   const program = new Command('cavrin')
     .description(
-      'Plays navigation sequences against the login, session and access rules of a web app, and shows that every login\n' +
+      'Plays navigation sequences against the login, session and access rules of a web app, and shows that every login ' +
         'state lands where it is allowed, or where it does not.',
     )
     .version(CAVRIN_VERSION, '--version', 'show the version')

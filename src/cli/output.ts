@@ -26,6 +26,16 @@ export function withOutputOptions(command: Command, quiet: string): Command {
     .option('--quiet', quiet);
 }
 
+/** Declares the files that a command reads. */
+export function withFiles(command: Command): Command {
+  return command
+    .argument(
+      '[policy]',
+      'the policy; - reads standard input (default: cavrin.yaml here or in the nearest parent)',
+    )
+    .argument('[walks...]', 'files of walks (default: walks/*.yaml beside the policy)');
+}
+
 /** Gives a result out, whole or not at all: a file appears under its name only once it is complete. */
 export function giveOut(result: string, options: OutputOptions, terminal: Terminal): void {
   if (options.output === undefined) {

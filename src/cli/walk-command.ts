@@ -3,7 +3,7 @@ import { hasErrors, inReadingOrder, playWalk, problem, readProject, stageOf } fr
 import { walksJson } from '../render/walks-json.js';
 import { walksText } from '../render/walks-text.js';
 import { readTexts, type Texts } from './files.js';
-import { complain, giveOut, withOutputOptions, type OutputOptions } from './output.js';
+import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
@@ -22,16 +22,11 @@ export function walkCommand(terminal: Terminal, done: (status: number) => void):
   const command = new Command('walk')
     .summary('play walks on the virtual clock and check what they expect')
     .description(
-      'Plays walks on a virtual clock, in simulated browsers against the app that the policy describes, and shows for each\n' +
+      'Plays walks on a virtual clock, in simulated browsers against the app that the policy describes, and shows for each ' +
         'step what was asked, whom the app took the visitor for, every redirect, where it landed, and why.\n' +
         'Exit status: 0 all as expected, 1 some walk was not, 2 the input is wrong.',
-    )
-    .argument(
-      '[policy]',
-      'the policy; - reads standard input (default: cavrin.yaml here or in the nearest parent)',
-    )
-    .argument('[walks...]', 'files of walks (default: walks/*.yaml beside the policy)');
-  return withWalkOptions(command).action(
+    );
+  return withWalkOptions(withFiles(command)).action(
     (policy: string | undefined, walks: string[], options: WalkOptions) => {
       done(playTexts(readTexts({ folder: terminal.folder, policy, walks }), options, terminal));
     },

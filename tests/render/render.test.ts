@@ -68,8 +68,9 @@ describe('laying out', () => {
       { ...input, source: { ...input.source, file: 'cavrin.yaml' } },
       { color: false, width, quiet: false },
     );
-    for (const each of text.split('\n').filter((row) => !row.includes('examples')))
+    for (const each of text.split('\n').filter((row) => !row.includes('examples'))) {
       expect(stringWidth(each)).toBeLessThanOrEqual(width);
+    }
   });
 });
 

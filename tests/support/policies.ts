@@ -35,8 +35,9 @@ export function project(policy: string, walks: readonly string[] = []): Project 
     sourceOf('cavrin.yaml', policy),
     walks.map((text, at) => sourceOf(`walks/${at}.yaml`, text)),
   );
-  if (read.policy === null || read.diagnostics.length > 0)
+  if (read.policy === null || read.diagnostics.length > 0) {
     throw new Error(read.diagnostics.map(line).join('\n'));
+  }
   return { ...read, stage: stageOf(read.policy) };
 }
 
@@ -78,7 +79,8 @@ export function harbour(): Project & { readonly stage: Stage } {
   };
   const walks = readdirSync(join(HARBOUR, 'walks')).map((name) => text('walks', name));
   const read = readProject(text('cavrin.yaml'), walks);
-  if (read.policy === null || read.diagnostics.length > 0)
+  if (read.policy === null || read.diagnostics.length > 0) {
     throw new Error(read.diagnostics.map(line).join('\n'));
+  }
   return { ...read, stage: stageOf(read.policy) };
 }

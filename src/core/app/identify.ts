@@ -54,8 +54,9 @@ function identifyToken(app: App, state: AppState, authorization: string, clock: 
   const family = claims && state.families[claims.family];
   if (rules === null || claims === undefined || family === undefined) return guestBecause('guest');
   // RFC 7519 §4.1.4: from the expiration time on it must not be accepted, but for the leeway.
-  if (clock.elapsed(claims.issuedAt, rules.access.life + rules.access.leeway))
+  if (clock.elapsed(claims.issuedAt, rules.access.life + rules.access.leeway)) {
     return guestBecause('access-expired');
+  }
   const callable = app.policy.logout?.ends.has('access') === true;
   if (callable && family.ended !== null) return guestBecause(family.ended);
   return { account: family.account, roles: claims.roles, by: 'token', session: -1, reason: 'served' };

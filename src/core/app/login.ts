@@ -29,8 +29,9 @@ export function login(
   if (account === undefined || request.form.get('password') !== account.password) {
     return refuseAttempt(rules, state, request, rules.submit.at, 'wrong-password');
   }
-  if (account.state !== 'active')
+  if (account.state !== 'active') {
     return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);
+  }
   const where = destination(app, rules, request, account);
   const started = handOut(app, rules, endShown(app, state, request), account, where.location ?? '/', clock);
   const explanation = explain(account.name, where.reason, where.at);
@@ -79,8 +80,9 @@ function destination(app: App, rules: Login, request: HttpRequest, account: Acco
   if (rules.return === null || asked === undefined) return toLanding(app, account, 'served');
   const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
   if (accepted === null) return toLanding(app, account, 'unsafe-return');
-  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, account))
+  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, account)) {
     return toLanding(app, account, 'served');
+  }
   return { location: accepted, at: rules.return.at, reason: 'served' };
 }
 

@@ -17,7 +17,8 @@ export function acceptedReturn(rules: ReturnRules, asked: string, origin: string
   if (address === null || address.origin !== origin) return null;
   const path = normalisePath(address.path);
   if (path === null) return null;
-  if (accept !== 'same-origin' && !accept.listed.some((pattern) => matches(pattern, segmentsOf(path))))
+  if (accept !== 'same-origin' && !accept.listed.some((pattern) => matches(pattern, segmentsOf(path)))) {
     return null;
+  }
   return targetOf({ ...address, path });
 }

@@ -99,8 +99,9 @@ export function refresh(
     explanation: explain(null, reason, grounds.at),
   });
   if (grant !== undefined && grant !== 'refresh_token') return refused('unsupported_grant_type', 'guest');
-  if (grant === undefined || shown === undefined || !rules?.refresh)
+  if (grant === undefined || shown === undefined || !rules?.refresh) {
     return refused('invalid_request', 'guest');
+  }
 
   const index = indexOf('refresh', shown);
   const token = state.refreshTokens[index];

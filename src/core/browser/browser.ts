@@ -93,8 +93,9 @@ function react(
     }
     case 'login': {
       const { body } = response;
-      if (body.kind === 'tokens')
+      if (body.kind === 'tokens') {
         return open(client, keep(browser, body, clock), body.next ?? '/', null, clock);
+      }
       return body.kind === 'refused-login' ? open(client, browser, body.next, null, clock) : done(browser);
     }
     case 'call':

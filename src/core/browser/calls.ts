@@ -31,8 +31,9 @@ export function startCall(
   const call: Call = { method, address, refreshed: false };
   const { tokens } = browser.tab;
   const ahead = client.tokens?.refreshWhen;
-  if (tokens === null || tokens.refresh === null || typeof ahead !== 'number')
+  if (tokens === null || tokens.refresh === null || typeof ahead !== 'number') {
     return sendCall(client, browser, call, clock);
+  }
   const due = clock.elapsed(tokens.receivedAt, tokens.expiresIn - ahead);
   return due ? sendRefresh(client, browser, call, clock) : sendCall(client, browser, call, clock);
 }

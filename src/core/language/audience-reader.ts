@@ -93,8 +93,9 @@ type Policy = { refusals: { page: Refusals; api: Refusals } };
 function readRefusal(text: RefusalText, at: Path, scope: Scope): Refusal {
   if (text === 'login' || text === 'landing') return { to: text };
   if (text === 401 || text === 403 || text === 404) return { to: 'status', status: text };
-  if (typeof text === 'string' && text.startsWith('/'))
+  if (typeof text === 'string' && text.startsWith('/')) {
     return { to: 'path', path: readAddress(text, at, scope) };
+  }
   const place = scope.input.placeOf(at);
   scope.report(
     problem(

@@ -38,8 +38,9 @@ export function readPattern(
 /** Reads an address inside the app: a path, perhaps with a query, that a redirect can lead to. */
 export function readAddress(address: string, at: Path, scope: Scope): string {
   const fault = addressFault(address);
-  if (fault !== null)
+  if (fault !== null) {
     scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
+  }
   return address;
 }
 
@@ -63,8 +64,9 @@ export function readOrigin(origin: string, at: Path, scope: Scope): string {
   };
   if (!URL.canParse(origin)) return fault('an origin is written like https://harbour.example');
   const url = new URL(origin);
-  if (url.protocol !== 'https:' && url.protocol !== 'http:')
+  if (url.protocol !== 'https:' && url.protocol !== 'http:') {
     return fault('an origin starts with https:// or http://');
+  }
   const bare = url.pathname === '/' && url.search === '' && url.hash === '' && url.username === '';
   return bare ? url.origin : fault(`an origin has no path or user; write ${url.origin}`);
 }

@@ -21,8 +21,9 @@ export function readablePart(value: unknown, issues: readonly z.core.$ZodIssue[]
       for (const path of culprits(issue, part)) part = without(part, path) as Plain;
     }
     const read = policySchema.safeParse({ ...REQUIRED, ...part });
-    if (read.success)
+    if (read.success) {
       return part['roles'] === undefined && (value as Plain)['roles'] !== undefined ? null : read.data;
+    }
     faults = read.error.issues;
   }
   return null;
@@ -35,8 +36,9 @@ function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
     const inner = issue.errors
       .flat()
       .filter((each) => each.code === 'unrecognized_keys' || each.path.length > 0);
-    if (inner.length > 0)
+    if (inner.length > 0) {
       return inner.flatMap((each) => culprits({ ...each, path: [...path, ...each.path] }, part));
+    }
   }
   const missing = valueAt(part, path) === undefined;
   return [missing ? path.slice(0, -1) : path];

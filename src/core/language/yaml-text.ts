@@ -124,12 +124,14 @@ class Converter {
     if (++this.values > LIMITS.values) {
       return this.giveUp(problem('too-many-values', { values: LIMITS.values }, this.placeOf(node)));
     }
-    if (depth > LIMITS.depth)
+    if (depth > LIMITS.depth) {
       return this.giveUp(problem('too-deep', { depth: LIMITS.depth }, this.placeOf(node)));
+    }
     if (isAlias(node)) {
       const target = node.resolve(this.document);
-      if (target === undefined)
+      if (target === undefined) {
         return this.note(problem('unknown-anchor', { name: node.source }, this.placeOf(node)));
+      }
       return this.convert(target, depth + 1);
     }
     if (isSeq(node)) return node.items.map((item) => this.convert(item, depth + 1));

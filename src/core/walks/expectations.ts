@@ -15,8 +15,9 @@ export function compare(expects: Expectations, outcome: Outcome): readonly Diffe
     if (expected === null || expected === actual) return;
     differences.push({ key, expected: String(expected), actual: String(actual ?? 'nothing') });
   };
-  if (expects.lands !== null && !sameAddress(expects.lands, outcome.lands))
+  if (expects.lands !== null && !sameAddress(expects.lands, outcome.lands)) {
     hold('lands', expects.lands, outcome.lands);
+  }
   hold('status', expects.status, outcome.status);
   hold('seen-as', expects.seenAs, outcome.seenAs);
   hold('why', expects.why, outcome.why);

@@ -208,8 +208,9 @@ describe('the list of checks', () => {
     const page = readFileSync(join(__dirname, '../../../docs/checks.md'), 'utf8');
     expect([...page.matchAll(/^## `(.*)`$/gm)].map((match) => match[1])).toEqual(codes);
     for (const { meta } of ALL_CHECKS) {
-      for (const sentence of [meta.title, meta.why, meta.mend, meta.cwe ?? ''])
+      for (const sentence of [meta.title, meta.why, meta.mend, meta.cwe ?? '']) {
         expect(page).toContain(sentence);
+      }
     }
   });
 });

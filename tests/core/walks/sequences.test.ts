@@ -124,8 +124,9 @@ describe('any sequence of steps', () => {
               request.authorization.slice(7),
               request.form.get('refresh_token') ?? '',
             ];
-            for (const credential of sent.filter((each) => each !== ''))
+            for (const credential of sent.filter((each) => each !== '')) {
               expect(owner.get(credential)).toBe(browser);
+            }
             for (const header of response.setCookie) owner.set(header.split(/[=;]/)[1] ?? '', browser);
             if (response.body.kind !== 'tokens') continue;
             owner.set(response.body.accessToken, browser).set(response.body.refreshToken ?? '', browser);
@@ -149,8 +150,9 @@ describe('any sequence of steps', () => {
             outcome.status !== 200 ||
             played.exchanges.at(-1)?.purpose !== 'navigate' ||
             allowed === undefined
-          )
+          ) {
             return;
+          }
           expect(allowed).toContain(outcome.seenAs);
         });
       }),
