@@ -4,7 +4,6 @@
  */
 declare class URL {
   constructor(url: string, base?: string);
-  static canParse(url: string, base?: string): boolean;
   readonly href: string;
   readonly origin: string;
   readonly protocol: string;

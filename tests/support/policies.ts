@@ -10,6 +10,7 @@ export const HARBOUR = join(__dirname, '..', '..', 'examples', 'harbour');
 
 /** A small sound policy in parts, so that a test says only what it changes. `null` leaves a part out. */
 const PARTS = {
+  origin: 'origin: https://app.example',
   roles: 'roles: { clerk: [], chief: [clerk] }',
   accounts:
     'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief] }, cy: { password: c-3 } }',
@@ -26,7 +27,7 @@ const PARTS = {
 /** The text of the small policy with some of its parts put otherwise. */
 export function policyText(parts: Partial<Record<keyof typeof PARTS, string | null>> = {}): string {
   const all = Object.entries({ ...PARTS, ...parts }).map(([, text]) => text ?? '');
-  return ['cavrin: 1', 'app: Test', 'origin: https://app.example', ...all].join('\n');
+  return ['cavrin: 1', 'app: Test', ...all].join('\n');
 }
 
 /** Reads a policy with walks; whatever is wrong with them fails the test. */

@@ -115,7 +115,7 @@ function hostOf(origin: string): string {
 }
 
 /** https://w3c.github.io/webappsec-secure-contexts/#is-origin-trustworthy, as far as schemes and loopback go. */
-function isTrustworthy(origin: string): boolean {
+export function isTrustworthy(origin: string): boolean {
   if (origin.startsWith('https://')) return true;
   const host = hostOf(origin);
   return (

@@ -1,5 +1,4 @@
 import type { Audience, Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
 import { check } from './check.js';
 
 /** An audience must be possible. */
@@ -12,23 +11,15 @@ export const audienceUnsatisfiable = check<{ refusedFor: string }>({
     cwe: null,
     mend: 'Take the role out of none, or ask for another one.',
   },
-  *find({ policy }) {
-    for (const { audience, at } of audiencesOf(policy)) {
-      const refusedFor = contradiction(audience, policy);
+  *find(facts) {
+    for (const { audience, at } of facts.audiences) {
+      const refusedFor = contradiction(audience, facts.policy);
       if (refusedFor !== null) yield { at, params: { refusedFor } };
     }
   },
   message: ({ refusedFor }) =>
     `nobody can be in this audience: whoever holds the roles it asks for holds ${refusedFor} too`,
 });
-
-function* audiencesOf(policy: Policy): Iterable<{ readonly audience: Audience; readonly at: Path }> {
-  for (const { audiences } of [...policy.pages, ...policy.rules]) {
-    if (audiences.read !== null) yield audiences.read;
-    if (audiences.write !== null && audiences.write !== audiences.read) yield audiences.write;
-  }
-  yield { audience: policy.otherwise, at: ['otherwise'] };
-}
 
 /** A role that everyone who meets the conditions holds although it is excluded. More roles than needed never help. */
 function contradiction(audience: Audience, policy: Policy): string | null {
@@ -40,4 +31,9 @@ function contradiction(audience: Audience, policy: Policy): string | null {
     return none.find((role) => held.has(role)) ?? null;
   });
   return excluded.includes(null) ? null : (excluded[0] ?? null);
+}
+
+/** Whether nobody at all can be in an audience. */
+export function isContradiction(audience: Audience, policy: Policy): boolean {
+  return contradiction(audience, policy) !== null;
 }

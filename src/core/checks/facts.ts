@@ -5,7 +5,7 @@ import type { Reason } from '../app/reasons.js';
 import type { Route } from '../app/router.js';
 import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
-import type { Policy, Refusal } from '../language/policy.js';
+import type { Audience, Policy, Refusal } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { play, stageOf, type Played, type Stage } from '../walks/stage.js';
@@ -16,6 +16,13 @@ export interface LoginState {
   readonly account: string | null;
   readonly state: AppState;
   readonly browser: BrowserState;
+}
+
+/** Somebody who may stand at a door. */
+export interface Person {
+  /** In words: `a guest`, `the account ines`, `the role bursar`. */
+  readonly who: string;
+  readonly visitor: Identity;
 }
 
 /** An address that the policy itself sends people to. */
@@ -31,6 +38,7 @@ const START = new FixedClock(0);
 export class Facts {
   readonly stage: Stage;
   private states: readonly LoginState[] | null = null;
+  private persons: readonly Person[] | null = null;
 
   constructor(readonly policy: Policy) {
     this.stage = stageOf(policy);
@@ -84,6 +92,31 @@ export class Facts {
   /** A visitor who is not signed in. */
   get guest(): Identity {
     return NOBODY;
+  }
+
+  /** A guest, every account, and for every role somebody who was given just that one. */
+  get people(): readonly Person[] {
+    const { accounts, roles } = this.policy;
+    return (this.persons ??= [
+      { who: 'a guest', visitor: NOBODY },
+      ...[...accounts.values()].map(({ name, roles: held }) => ({
+        who: `the account ${name}`,
+        visitor: this.signedIn(name, held),
+      })),
+      ...[...roles.values()].map(({ name, holds }) => ({
+        who: `the role ${name}`,
+        visitor: this.signedIn('', holds),
+      })),
+    ]);
+  }
+
+  /** Every audience that the policy states, with its place. */
+  get audiences(): readonly { readonly audience: Audience; readonly at: Path }[] {
+    const { pages, rules, otherwise } = this.policy;
+    const stated = [...pages, ...rules].flatMap(({ audiences: { read, write } }) =>
+      read === write ? [read] : [read, write],
+    );
+    return [...stated.filter((each) => each !== null), { audience: otherwise, at: ['otherwise'] }];
   }
 
   /** An address of every page, with the visitor's own name where the path asks for one. */

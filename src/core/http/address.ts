@@ -15,9 +15,17 @@ export interface Address {
 export function resolveAddress(reference: string, base: Address): Address | null {
   if (PLAIN.test(reference)) return splitPath(base.origin, reference);
   const from = base.origin + base.path + base.query;
-  if (!URL.canParse(reference, from)) return null;
-  const url = new URL(reference, from);
-  return { origin: url.origin, path: url.pathname, query: url.search };
+  const url = parseUrl(reference, from);
+  return url && { origin: url.origin, path: url.pathname, query: url.search };
+}
+
+/** Parses a URL; null for what is none. (`URL.canParse` cannot be asked: in Node 20 it errs on letters beyond ASCII.) */
+export function parseUrl(text: string, base?: string): URL | null {
+  try {
+    return new URL(text, base);
+  } catch {
+    return null;
+  }
 }
 
 /** A rooted reference that resolution leaves as it is: no second slash, dot segment, escape, fragment or odd character. */

@@ -1,3 +1,4 @@
+import { parseUrl } from '../http/address.js';
 import { normalisePath } from '../paths/normalise.js';
 import { parsePattern, type Pattern } from '../paths/pattern.js';
 import { problem, type Report } from './problems.js';
@@ -62,8 +63,8 @@ export function readOrigin(origin: string, at: Path, scope: Scope): string {
     scope.report(problem('bad-value', { problem: problemText }, scope.input.placeOf(at)));
     return origin;
   };
-  if (!URL.canParse(origin)) return fault('an origin is written like https://harbour.example');
-  const url = new URL(origin);
+  const url = parseUrl(origin);
+  if (url === null) return fault('an origin is written like https://harbour.example');
   if (url.protocol !== 'https:' && url.protocol !== 'http:') {
     return fault('an origin starts with https:// or http://');
   }

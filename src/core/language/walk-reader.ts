@@ -1,3 +1,4 @@
+import { parseUrl } from '../http/address.js';
 import type { Action, Expectations, Step, Wait, Walk } from '../walks/walk.js';
 import { reportIssues } from './issues.js';
 import { addressFault, type Scope } from './name-reader.js';
@@ -174,8 +175,8 @@ function checkAccount(name: string, at: Path, scope: WalkScope): void {
 
 /** An address as somebody types it: in the app, or a whole URL. What is odd in between is the app's to refuse. */
 function checkAddress(address: string, at: Path, scope: WalkScope): string {
-  const whole = /^https?:\/\//i.test(address) && URL.canParse(address);
-  const rooted = address.startsWith('/') && URL.canParse(address, 'https://a.example');
+  const whole = /^https?:\/\//i.test(address) && parseUrl(address) !== null;
+  const rooted = address.startsWith('/') && parseUrl(address, 'https://a.example') !== null;
   if (!whole && !rooted) {
     const fault = addressFault(address) ?? 'a browser cannot make an address of it';
     scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));

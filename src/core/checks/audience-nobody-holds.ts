@@ -1,0 +1,36 @@
+import { admit } from '../app/admit.js';
+import { isContradiction } from './audience-unsatisfiable.js';
+import { check } from './check.js';
+
+/** Some account is in every audience. */
+export const audienceNobodyHolds = check<{ account: string | null }>({
+  meta: {
+    code: 'audience-nobody-holds',
+    severity: 'warning',
+    title: 'Some account is in every audience.',
+    why: 'What no account of the policy can see is never shown in a walk, so nobody knows whether it is right.',
+    cwe: null,
+    mend: 'Give an account the role, or take the audience out.',
+  },
+  *find(facts) {
+    const { accounts, pages, rules } = facts.policy;
+    if (accounts.size === 0) return;
+    for (const { audiences } of [...pages, ...rules]) {
+      for (const stated of new Set([audiences.read, audiences.write])) {
+        if (
+          stated === null ||
+          stated.audience.who !== 'some' ||
+          isContradiction(stated.audience, facts.policy)
+        ) {
+          continue;
+        }
+        const audience = { ...stated.audience, account: null };
+        const held = [...accounts.values()].some(
+          ({ name, roles }) => admit(audience, facts.signedIn(name, roles), new Map()) === 'served',
+        );
+        if (!held) yield { at: stated.at, params: { account: null } };
+      }
+    }
+  },
+  message: () => 'no account of the policy is in this audience',
+});

@@ -1,0 +1,33 @@
+import { storeCookies } from '../browser/cookie-jar.js';
+import { FixedClock } from '../clock.js';
+import { writeSetCookie } from '../http/cookies.js';
+import { handedOut } from '../language/login-reader.js';
+import { check } from './check.js';
+
+/** Browsers keep the session cookie. */
+export const cookieNeverKept = check<{ name: string; because: string }>({
+  meta: {
+    code: 'cookie-never-kept',
+    severity: 'error',
+    title: 'Browsers keep the session cookie.',
+    why: 'A cookie that browsers refuse makes every login end at the login page again, without a word.',
+    cwe: null,
+    mend: 'Serve the app over https, or follow what the name and same-site of the cookie ask for.',
+  },
+  *find(facts) {
+    const { login, session, origin } = facts.policy;
+    if (login === null || !handedOut(login.by).includes('session')) return;
+    const { cookie } = session;
+    const { name, secure, sameSite } = cookie;
+    const header = writeSetCookie({ ...cookie, value: 'x', path: '/', maxAge: null });
+    const { refused } = storeCookies([], [header], { origin, path: '/', query: '' }, new FixedClock(0));
+    if (refused.length === 0) return;
+    const because = secure
+      ? 'it is secure, but the app is served over plain http'
+      : sameSite === 'none'
+        ? 'same-site: none asks for secure'
+        : 'the start of its name asks for secure';
+    yield { at: ['session', 'cookie'], params: { name, because } };
+  },
+  message: ({ name, because }) => `no browser keeps the cookie ${name}: ${because}`,
+});

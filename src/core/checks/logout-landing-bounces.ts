@@ -1,0 +1,23 @@
+import { check } from './check.js';
+
+/** After a logout people see the page that they are sent to. */
+export const logoutLandingBounces = check<{ lands: string; to: string }>({
+  meta: {
+    code: 'logout-landing-bounces',
+    severity: 'warning',
+    title: 'After a logout people see the page that they are sent to.',
+    why: 'Somebody who has just left is asked to log in again, and cannot tell whether the logout worked.',
+    cwe: null,
+    mend: 'Land the logout at a page for everyone, or at the login page itself.',
+  },
+  *find(facts) {
+    const { logout } = facts.policy;
+    const [guest] = facts.loginStates;
+    if (logout === null || guest === undefined || !facts.hasPage(logout.lands)) return;
+    if (facts.mayRead(logout.lands, facts.guest) === 'served') return;
+    const { browser, exchanges } = facts.visit(guest, logout.lands);
+    const to = browser.tab.page?.address.path ?? exchanges.at(-1)?.request.path ?? '';
+    yield { at: [...logout.at, 'lands'], params: { lands: logout.lands, to } };
+  },
+  message: ({ lands, to }) => `a logout lands at ${lands}, which refuses guests; they end at ${to}`,
+});

@@ -1,0 +1,35 @@
+import { admit } from '../app/admit.js';
+import { sampleAddress } from '../paths/coverage.js';
+import { check } from './check.js';
+
+/** A page does not let in whom the rule for its addresses keeps out. */
+export const pageLooserThanRule = check<{ who: string; path: string; rule: number }>({
+  meta: {
+    code: 'page-looser-than-rule',
+    severity: 'warning',
+    title: 'A page does not let in whom the rule for its addresses keeps out.',
+    why: 'A page goes before the rules. Whoever reads the rule believes that it protects everything it matches.',
+    cwe: 'CWE-863',
+    mend: 'Narrow the audience of the page, or put an exception before the rule where everybody sees it.',
+  },
+  *find(facts) {
+    for (const page of facts.policy.pages) {
+      const own = page.audiences.read;
+      const route = facts.route(sampleAddress(page.pattern, () => 'x'));
+      const stated = route?.page === page ? route.rule?.audiences.read : null;
+      if (own === null || !stated || !route?.rule) continue;
+      const found = facts.people.find(
+        ({ visitor }) =>
+          admit(own.audience, visitor, route.parameters) === 'served' &&
+          admit(stated.audience, visitor, route.parameters) !== 'served',
+      );
+      if (found === undefined) continue;
+      yield {
+        at: own.at,
+        params: { who: found.who, path: page.pattern.text, rule: route.rule.number },
+        related: [{ at: stated.at, message: `rule ${route.rule.number} keeps them out` }],
+      };
+    }
+  },
+  message: ({ who, path, rule }) => `${path} lets ${who} in, whom rule ${rule} keeps out`,
+});
