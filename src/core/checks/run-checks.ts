@@ -1,5 +1,7 @@
 import type { Diagnostic } from '../language/diagnostic.js';
 import type { Policy } from '../language/policy.js';
+import { problem } from '../language/problems.js';
+import { nearest } from '../language/suggestions.js';
 import type { YamlText } from '../language/yaml-text.js';
 import { ALL_CHECKS } from './all-checks.js';
 import type { AnyCheck } from './check.js';
@@ -12,19 +14,36 @@ export function runChecks(
   checks: readonly AnyCheck[] = ALL_CHECKS,
 ): Diagnostic[] {
   const facts = new Facts(policy);
-  return checks.flatMap((check) => {
-    try {
-      return check.find(facts).map(({ finding, message }): Diagnostic => {
-        const { code, severity, mend } = check.meta;
-        const related = (finding.related ?? []).map((each) => ({
-          place: input.placeOf(each.at),
-          message: each.message,
-        }));
-        return { code, severity, message, place: input.placeOf(finding.at), related, hint: mend };
-      });
-    } catch (error) {
-      return [crashed(check, error, input)];
+  const found = checks.flatMap((check) => runCheck(check, facts, input));
+  const accepted = new Set(policy.accepted.map((entry) => entry.check));
+  return [...found.filter(({ code }) => !accepted.has(code)), ...idleAcceptances(policy, found, input)];
+}
+
+function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] {
+  const { code, severity, mend } = check.meta;
+  try {
+    return check.find(facts).map(({ finding, message }): Diagnostic => {
+      const related = (finding.related ?? []).map((each) => ({
+        place: input.placeOf(each.at),
+        message: each.message,
+      }));
+      return { code, severity, message, place: input.placeOf(finding.at), related, hint: mend };
+    });
+  } catch (error) {
+    return [crashed(check, error, input)];
+  }
+}
+
+/** Acceptances that silence nothing: the finding was mended, or there is no such check. */
+function idleAcceptances(policy: Policy, found: readonly Diagnostic[], input: YamlText): Diagnostic[] {
+  const codes = ALL_CHECKS.map((check) => check.meta.code);
+  return policy.accepted.flatMap(({ check, at }) => {
+    const place = input.placeOf([...at, 'check']);
+    if (!codes.includes(check)) {
+      return [problem('unknown-check', { name: check, near: nearest(check, codes) }, place)];
     }
+    if (found.some(({ code }) => code === check)) return [];
+    return [{ ...problem('accepts-nothing', { check }, place), severity: 'warning' as const }];
   });
 }
 

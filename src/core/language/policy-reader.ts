@@ -67,6 +67,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     logout: text.logout === undefined ? null : readLogout(text.logout, login?.by ?? 'session', scope),
     session: readSession(text.session ?? {}, scope),
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
+    accepted: (text.accepted ?? []).map((entry, index) => ({ at: ['accepted', index], ...entry })),
   };
   requireTokens(policy, scope);
   requireDistinctEndpoints(policy, scope);

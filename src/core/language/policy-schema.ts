@@ -200,8 +200,16 @@ export const policySchema = section(
     ).optional(),
     session: session.optional(),
     tokens: tokens.optional(),
+    accepted: z
+      .array(
+        section('an accepted finding', { check: text('the code of a check'), because: text('a reason') }),
+        {
+          error: 'a list of accepted findings',
+        },
+      )
+      .optional(),
     walks: z.unknown().optional(),
   },
-  ['sign-up', 'confirm', 'second-factor', 'remember', 'proxy', 'back-button', 'menu', 'promises', 'accepted'],
+  ['sign-up', 'confirm', 'second-factor', 'remember', 'proxy', 'back-button', 'menu', 'promises'],
 );
 export type PolicyText = z.output<typeof policySchema>;

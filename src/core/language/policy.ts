@@ -24,6 +24,13 @@ export interface Policy {
   readonly logout: Logout | null;
   readonly session: SessionRules;
   readonly tokens: TokenRules | null;
+  readonly accepted: readonly Accepted[];
+}
+
+/** A finding of a check that the owner knows and keeps. */
+export interface Accepted extends Placed {
+  readonly check: string;
+  readonly because: string;
 }
 
 /** A role; `holds` has the role itself and, through them all, the roles it includes. */

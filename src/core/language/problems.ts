@@ -139,6 +139,14 @@ export const PROBLEMS = {
     `no walk has ${p.only} in its name`,
     'run without --only to see all names',
   ],
+  'unknown-check': (p: Near): Saying => [
+    `no check has the code ${p.name}`,
+    meant(p.near, 'name a code that cavrin check reports'),
+  ],
+  'accepts-nothing': (p: { check: string }): Saying => [
+    `${p.check} is accepted here, but there is no such finding`,
+    'take the entry out: it would hide the finding should it come back',
+  ],
   'no-walks': (): Saying => [
     'there are no walks to play',
     'write walks in the policy or in walks/*.yaml beside it',

@@ -48,6 +48,27 @@ test('the place is that of the culprit', () => {
   expect(findings(text).places).toContain(`logout-ends-too-little ${row}:${column}`);
 });
 
+describe('accepting findings', () => {
+  const accepting = (check: string, session: string | null) =>
+    findings(policyText({ session, more: `accepted: [{ check: ${check}, because: it is a kiosk }]` }));
+
+  test('silences those of the check', () => {
+    expect(accepting('session-without-limit', null).places).toEqual([]);
+  });
+
+  test('is itself reported where it silences nothing', () => {
+    const { places, words } = accepting('session-without-limit', 'session: { idle: 5m }');
+    expect(words).toEqual(['session-without-limit is accepted here, but there is no such finding']);
+    expect(places).toEqual(['accepts-nothing 12:21']);
+  });
+
+  test('asks for a check that exists', () => {
+    expect(accepting('sesion-without-limit', null).words).toContain(
+      'no check has the code sesion-without-limit',
+    );
+  });
+});
+
 test('a check that fails is reported and does not hide the others', () => {
   const meta = { ...(ALL_CHECKS[0] as AnyCheck).meta, code: 'broken' };
   const broken: AnyCheck = {
