@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { hasErrors, inReadingOrder, readProject, runChecks } from '../core/index.js';
+import { hasErrors, inReadingOrder, loadProject, runChecks } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { findingsJson } from '../render/findings-json.js';
 import { readTexts } from './files.js';
@@ -17,20 +17,20 @@ export function checkCommand(terminal: Terminal, done: (status: number) => void)
         'Exit status: 0 nothing found, 1 something careless was found, 2 the input is wrong.',
     );
   return withOutputOptions(withFiles(command), 'say nothing where nothing is found').action(
-    (policy: string | undefined, walks: string[], options: OutputOptions) => {
-      done(check(policy, walks, options, terminal));
+    async (policy: string | undefined, walks: string[], options: OutputOptions) => {
+      done(await check(policy, walks, options, terminal));
     },
   );
 }
 
-function check(
+async function check(
   file: string | undefined,
   walkFiles: string[],
   options: OutputOptions,
   terminal: Terminal,
-): number {
+): Promise<number> {
   const texts = readTexts({ folder: terminal.folder, policy: file, walks: walkFiles });
-  const project = texts.policy === null ? null : readProject(texts.policy, texts.walks);
+  const project = texts.policy === null ? null : await loadProject(texts.policy, texts.walks);
   const faults = [...texts.faults, ...inReadingOrder(project?.diagnostics ?? [])];
   const policy = project?.policy ?? null;
   const input = project?.input ?? null;
@@ -38,7 +38,7 @@ function check(
     if (options.format === 'json') giveOut(findingsJson(faults), options, terminal);
     return complain(faults, options, terminal);
   }
-  const findings = inReadingOrder([...faults, ...runChecks(policy, input)]);
+  const findings = inReadingOrder([...faults, ...runChecks(policy, input, project?.walks)]);
   if (options.format === 'json') giveOut(findingsJson(findings), options, terminal);
   else if (findings.length > 0 || options.quiet !== true) {
     giveOut(diagnosticsText(findings, lookOf(terminal, terminal.out, options.color)), options, terminal);

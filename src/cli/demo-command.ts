@@ -15,8 +15,8 @@ export function demoCommand(terminal: Terminal, done: (status: number) => void):
       'Plays the walks of Brackwater Harbour, a made-up app with made-up people, which come with the program. It reads ' +
         'nothing from the current folder. The files are in examples/harbour of the package.',
     );
-  return withWalkOptions(command).action((options: WalkOptions) => {
+  return withWalkOptions(command).action(async (options: WalkOptions) => {
     const texts = readTexts({ folder: EXAMPLES, policy: join('harbour', 'cavrin.yaml'), walks: [] });
-    done(playTexts(texts, options, terminal));
+    done(await playTexts(texts, options, terminal));
   });
 }

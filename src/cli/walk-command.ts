@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { hasErrors, inReadingOrder, playWalk, problem, readProject, stageOf } from '../core/index.js';
+import { hasErrors, inReadingOrder, playWalk, problem, loadProject, stageOf } from '../core/index.js';
 import { walksJson } from '../render/walks-json.js';
 import { walksText } from '../render/walks-text.js';
 import { readTexts, type Texts } from './files.js';
@@ -27,16 +27,16 @@ export function walkCommand(terminal: Terminal, done: (status: number) => void):
         'Exit status: 0 all as expected, 1 some walk was not, 2 the input is wrong.',
     );
   return withWalkOptions(withFiles(command)).action(
-    (policy: string | undefined, walks: string[], options: WalkOptions) => {
-      done(playTexts(readTexts({ folder: terminal.folder, policy, walks }), options, terminal));
+    async (policy: string | undefined, walks: string[], options: WalkOptions) => {
+      done(await playTexts(readTexts({ folder: terminal.folder, policy, walks }), options, terminal));
     },
   );
 }
 
 /** Plays the walks of some texts and gives the result out; the status tells how it went. */
-export function playTexts(texts: Texts, options: WalkOptions, terminal: Terminal): number {
+export async function playTexts(texts: Texts, options: WalkOptions, terminal: Terminal): Promise<number> {
   if (texts.policy === null) return complain(texts.faults, options, terminal);
-  const { policy, input, walks, diagnostics } = readProject(texts.policy, texts.walks);
+  const { policy, input, walks, diagnostics } = await loadProject(texts.policy, texts.walks);
   const faults = [...texts.faults, ...inReadingOrder(diagnostics)];
   if (policy === null || input === null || hasErrors(faults)) return complain(faults, options, terminal);
   const { only } = options;

@@ -9,7 +9,8 @@ export { lineText, positionOf, sourceOf, type Place, type Position, type Source 
 export type { Path, YamlText } from './language/yaml-text.js';
 export { problem, type ProblemCode } from './language/problems.js';
 export { LIMITS } from './language/yaml-text.js';
-export { readProject, type Project } from './project.js';
+export { loadProject, readProject, type Project } from './project.js';
+export { loadRegularLanguages } from './paths/regular-language.js';
 export { playStep, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
 export { stageOf, type Exchange, type Stage } from './walks/stage.js';
 export type { Step, Walk } from './walks/walk.js';

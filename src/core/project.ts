@@ -4,6 +4,7 @@ import type { Policy } from './language/policy.js';
 import type { Source } from './language/source.js';
 import { readPolicyWalks, readWalkFile } from './language/walk-reader.js';
 import { readYaml, type YamlText } from './language/yaml-text.js';
+import { loadRegularLanguages } from './paths/regular-language.js';
 import type { Walk } from './walks/walk.js';
 
 /** A policy and its walks as read, with all that is wrong in their form. */
@@ -17,7 +18,17 @@ export interface Project {
   readonly diagnostics: readonly Diagnostic[];
 }
 
-/** Reads a policy with its walks. Every file is read to its end, so that one run reports everything. */
+/**
+ * Reads a policy with its walks. Every file is read to its end, so that one run reports everything. Asynchronous only
+ * because the library behind regular expressions is loaded where a policy may have any.
+ */
+export async function loadProject(policySource: Source, walkSources: readonly Source[]): Promise<Project> {
+  // The key itself, or an escape with which it could be written.
+  if (/matches|\\/.test(policySource.text)) await loadRegularLanguages();
+  return readProject(policySource, walkSources);
+}
+
+/** The same at once, for policies without regular expressions or once `loadRegularLanguages` is done. */
 export function readProject(policySource: Source, walkSources: readonly Source[]): Project {
   const diagnostics: Diagnostic[] = [];
   const report = (diagnostic: Diagnostic) => {

@@ -9,7 +9,15 @@ export function actionWords(step: Step): string {
     case 'send':
       return `send ${action.method} ${action.address}`;
     case 'login':
-      return `login ${action.account}${action.passwordGiven ? ', password given' : ''}`;
+      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.passwordGiven ? ', password given' : ''}`;
+    case 'follow':
+      return `follow ${action.link}`;
+    case 'code':
+      return `code ${action.given}`;
+    case 'sign-up':
+      return `sign-up ${action.account}`;
+    case 'confirm':
+      return `confirm ${action.account}`;
     case 'logout':
     case 'reload':
       return action.verb;

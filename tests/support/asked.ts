@@ -25,6 +25,8 @@ export class Asked {
       query: query === undefined ? '' : `?${query}`,
       cookie: '',
       authorization: '',
+      referer: '',
+      client: '203.0.113.7',
       accept: 'text/html',
       form: new Map(),
       ...more,

@@ -17,7 +17,7 @@ const PARTS = {
   pages:
     'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in } }',
   rules: 'rules: []',
-  login: 'login: { page: /in, submit: POST /in, return: {} }',
+  login: 'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 5, within: 5m, pause: 5m } }',
   landing: 'landing: [{ role: chief, to: /safe }, { role: clerk, to: /desk }, { otherwise: / }]',
   logout: 'logout: { submit: POST /out }',
   session: 'session: { idle: 30m, absolute: 8h }',

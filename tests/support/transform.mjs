@@ -8,6 +8,7 @@ export default {
       format: 'cjs',
       target: 'node20',
       platform: 'node',
+      supported: { 'dynamic-import': false },
       sourcefile: file,
       sourcemap: 'external',
     });

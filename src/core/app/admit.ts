@@ -1,20 +1,27 @@
+import type { Clock } from '../clock.js';
 import type { Audience } from '../language/policy.js';
-import type { Reason } from './reasons.js';
 import type { Identity } from './identify.js';
+import { hasFacts } from './landing.js';
+import type { Reason } from './reasons.js';
 
 /** Whether a visitor is in an audience: `served` when they are, else why not. */
 export function admit(
   audience: Audience,
   visitor: Identity,
   parameters: ReadonlyMap<string, string>,
+  clock: Clock,
 ): Reason {
   if (audience.who === 'everyone') return 'served';
   if (audience.who === 'guests') return visitor.account === null ? 'served' : 'guests-only';
   if (visitor.account === null) return visitor.reason;
   if (audience.who !== 'some') return 'served';
-  const { any, all, none, account } = audience;
+  const { any, all, none, account, facts, secondFactor, loginWithin } = audience;
   const roles = visitor.roles;
   if (any !== null && !any.some((role) => roles.has(role))) return 'role';
   if (!all.every((role) => roles.has(role)) || none.some((role) => roles.has(role))) return 'role';
-  return account === null || parameters.get(account) === visitor.account ? 'served' : 'not-owner';
+  if (facts.size > 0 && !hasFacts(visitor.facts, facts)) return 'role';
+  if (account !== null && parameters.get(account) !== visitor.account) return 'not-owner';
+  if (secondFactor && !visitor.secondFactor) return 'code-needed';
+  const stale = loginWithin !== null && (visitor.since === null || clock.elapsed(visitor.since, loginWithin));
+  return stale ? 'stale-login' : 'served';
 }

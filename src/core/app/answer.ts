@@ -21,6 +21,8 @@ export interface Explanation {
   readonly reason: Reason;
   /** The place of the policy that decided. */
   readonly decidedBy: Path;
+  /** Whether a secure cookie was held back because the app believes that it speaks plain http. */
+  readonly cookieWithheld?: boolean;
 }
 
 /** Sends a visitor elsewhere: 303 after a write, so that it is not sent again, 302 after a read (RFC 9110 §15.4). */
@@ -75,33 +77,43 @@ export function refuse(
   reason: Reason,
 ): HttpResponse {
   const refusal = refusalFor(app, route, visitor, reason);
-  const { login } = app.policy;
+  const { login, secondFactor } = app.policy;
+  const asked = route.path + request.query;
   switch (refusal.to) {
     case 'status':
       return refuseWith(refusal.status, request);
     case 'path':
       return redirect(request.method, refusal.path);
     case 'landing': {
-      const entry = landingEntry(app.policy, visitor.roles);
+      const entry = landingEntry(app.policy, visitor);
       return entry === null ? refuseWith(404, request) : redirect(request.method, entry.to);
     }
     case 'login':
       if (login === null) return refuseWith(401, request);
-      return redirect(
-        request.method,
-        withReturn(app, login.page, request.method, route.path + request.query),
-      );
+      return redirect(request.method, withReturn(app, login.page, request.method, asked));
+    case 'code-page':
+      if (secondFactor === null) return refuseWith(403, request);
+      return redirect(request.method, withReturn(app, secondFactor.page, request.method, asked));
   }
 }
 
 function refusalFor(app: App, route: Route, visitor: Identity, reason: Reason): Refusal {
   const refusals = app.policy.refusals[route.kind];
-  if (reason === 'unknown-page') return refusals.unknown;
-  if (reason === 'guests-only') return refusals.guestsOnly;
-  return visitor.account === null ? refusals.guest : refusals.role;
+  switch (reason) {
+    case 'unknown-page':
+      return refusals.unknown;
+    case 'guests-only':
+      return refusals.guestsOnly;
+    case 'code-needed':
+      return refusals.secondFactor;
+    case 'stale-login':
+      return refusals.staleLogin;
+    default:
+      return visitor.account === null ? refusals.guest : refusals.role;
+  }
 }
 
-/** The login page with the address that was asked for. Only a read can be taken up again after the login. */
+/** A page with a form, and the address that was asked for. Only a read can be taken up again once the form is sent. */
 function withReturn(app: App, page: string, method: Method, asked: string): string {
   const rules = app.policy.login?.return ?? null;
   if (rules === null || rules.accept === 'never' || !isSafe(method)) return page;

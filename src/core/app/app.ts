@@ -21,16 +21,37 @@ export interface AppState {
   readonly families: readonly TokenFamily[];
   readonly accessTokens: readonly AccessToken[];
   readonly refreshTokens: readonly RefreshToken[];
+  /** Failed logins by account name, known or not. */
+  readonly attempts: ReadonlyMap<string, FailedAttempts>;
+  readonly confirmations: readonly Confirmation[];
 }
 
 export interface SessionRecord {
   readonly account: string;
+  /** The login from which the absolute limit counts. */
   readonly startedAt: Instant;
   /** The activity from which the idle limit counts. */
   readonly activeAt: Instant;
   readonly ended: Reason | null;
   /** The tokens handed out by the same login. */
   readonly family: number | null;
+  /** The roles at the login, for a policy that reads them only then. */
+  readonly roles: ReadonlySet<string>;
+  /** The one role that was picked at the login; null for all. */
+  readonly asRole: string | null;
+  /** Whether a one-time code was given. */
+  readonly secondFactor: boolean;
+  /** Whether the login is complete only with the code that it asked for. */
+  readonly half: boolean;
+  readonly code: CodeSent | null;
+}
+
+/** A one-time code on its way. */
+export interface CodeSent {
+  readonly sentAt: Instant;
+  readonly wrong: number;
+  /** The address that the visitor asked for before the login; null for none. */
+  readonly asked: string | null;
 }
 
 /** The tokens that go back to one login. */
@@ -38,6 +59,8 @@ export interface TokenFamily {
   readonly account: string;
   readonly startedAt: Instant;
   readonly ended: Reason | null;
+  readonly asRole: string | null;
+  readonly secondFactor: boolean;
 }
 
 /** What stands inside a signed access token: the app trusts it without looking anything up. */
@@ -50,22 +73,45 @@ export interface AccessToken {
 export interface RefreshToken {
   readonly family: number;
   readonly issuedAt: Instant;
-  /** Whether a rotation has put another in its place. */
-  readonly replaced: boolean;
+  /** What a rotation has put in its place. */
+  readonly replaced: { readonly at: Instant; readonly access: number; readonly refresh: number } | null;
+}
+
+export interface FailedAttempts {
+  /** Those that still count towards the limit. */
+  readonly failures: readonly Instant[];
+  readonly pausedAt: Instant | null;
+}
+
+/** A link that confirms a new account. */
+export interface Confirmation {
+  readonly account: string;
+  readonly sentAt: Instant;
+  readonly used: boolean;
 }
 
 /** The state in which an app starts: its accounts, nobody signed in. */
 export function initialState(policy: Policy): AppState {
-  return { accounts: policy.accounts, sessions: [], families: [], accessTokens: [], refreshTokens: [] };
+  return {
+    accounts: policy.accounts,
+    sessions: [],
+    families: [],
+    accessTokens: [],
+    refreshTokens: [],
+    attempts: new Map(),
+    confirmations: [],
+  };
 }
 
+type Handed = 'session' | 'access' | 'refresh' | 'confirm';
+
 /** What the browser holds of a record: its kind and number. */
-export function handle(kind: 'session' | 'access' | 'refresh', index: number): string {
+export function handle(kind: Handed, index: number): string {
   return `${kind}-${index + 1}`;
 }
 
 /** The index of the record behind a handle; -1 for anything the app has not handed out. */
-export function indexOf(kind: 'session' | 'access' | 'refresh', handed: string): number {
+export function indexOf(kind: Handed, handed: string): number {
   if (!handed.startsWith(kind) || handed.charCodeAt(kind.length) !== 45) return -1;
   const digits = handed.slice(kind.length + 1);
   return /^[1-9]\d{0,9}$/.test(digits) ? Number(digits) - 1 : -1;

@@ -1,6 +1,7 @@
-import type { Clock } from '../clock.js';
+import type { Clock, Instant } from '../clock.js';
 import { cookieValue } from '../http/cookies.js';
 import type { HttpRequest } from '../http/messages.js';
+import type { Facts } from '../language/policy.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import type { Reason } from './reasons.js';
 
@@ -9,16 +10,33 @@ export interface Identity {
   /** The account's name; null for a guest. */
   readonly account: string | null;
   readonly roles: ReadonlySet<string>;
+  readonly facts: Facts;
   /** What showed it. */
   readonly by: 'session' | 'token' | null;
-  /** The index of the session, where it was shown by one; else -1. */
+  /** The index of the session, where it was shown by one, also of one that still waits for its code; else -1. */
   readonly session: number;
+  /** Whether a one-time code was given since the login. */
+  readonly secondFactor: boolean;
+  /** When the visitor logged in; null for a guest. */
+  readonly since: Instant | null;
   /** `served` for somebody known; else why the visitor is a guest. */
   readonly reason: Reason;
 }
 
 const NO_ROLES: ReadonlySet<string> = new Set();
-const GUEST: Identity = { account: null, roles: NO_ROLES, by: null, session: -1, reason: 'guest' };
+const NO_FACTS: Facts = new Map();
+
+/** A visitor of whom nothing is known. */
+export const GUEST: Identity = {
+  account: null,
+  roles: NO_ROLES,
+  facts: NO_FACTS,
+  by: null,
+  session: -1,
+  secondFactor: false,
+  since: null,
+  reason: 'guest',
+};
 
 /** Tells who is asking: the session cookie is asked first, then the bearer token (RFC 6750 §2.1). */
 export function identify(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
@@ -37,7 +55,24 @@ function identifySession(app: App, state: AppState, id: string, clock: Clock): I
   if (reason !== null) return guestBecause(reason);
   if (account === undefined) return guestBecause('account-gone');
   if (account.state !== 'active') return guestBecause(account.state);
-  return { account: account.name, roles: account.roles, by: 'session', session, reason: 'served' };
+  if (record.half) return { ...guestBecause('code-needed'), session };
+  const held = app.policy.session.roles === 'at-login' ? record.roles : account.roles;
+  return {
+    account: account.name,
+    roles: pickedRoles(app, record.asRole, held),
+    facts: account.facts,
+    by: 'session',
+    session,
+    secondFactor: record.secondFactor,
+    since: record.startedAt,
+    reason: 'served',
+  };
+}
+
+/** What of some roles is left to somebody who picked one at the login. */
+export function pickedRoles(app: App, asRole: string | null, held: ReadonlySet<string>): ReadonlySet<string> {
+  if (asRole === null) return held;
+  return held.has(asRole) ? (app.policy.roles.get(asRole)?.holds ?? NO_ROLES) : NO_ROLES;
 }
 
 /** Why a session no longer counts; null while it does. */
@@ -59,7 +94,23 @@ function identifyToken(app: App, state: AppState, authorization: string, clock: 
   }
   const callable = app.policy.logout?.ends.has('access') === true;
   if (callable && family.ended !== null) return guestBecause(family.ended);
-  return { account: family.account, roles: claims.roles, by: 'token', session: -1, reason: 'served' };
+  const account = state.accounts.get(family.account);
+  let { roles } = claims;
+  if (rules.roles === 'each-request') {
+    if (account === undefined) return guestBecause('account-gone');
+    if (account.state !== 'active') return guestBecause(account.state);
+    roles = pickedRoles(app, family.asRole, account.roles);
+  }
+  return {
+    account: family.account,
+    roles,
+    facts: account?.facts ?? NO_FACTS,
+    by: 'token',
+    session: -1,
+    secondFactor: family.secondFactor,
+    since: family.startedAt,
+    reason: 'served',
+  };
 }
 
 /** The index of the access token in an Authorization header; -1 where it holds none of ours. */

@@ -1,27 +1,52 @@
+import { resolveAddress } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
 import type { HttpRequest } from '../http/messages.js';
+import { normalisePath } from '../paths/normalise.js';
 import { redirect, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
+import type { Identity } from './identify.js';
+import { firstEntry } from './landing.js';
 import { clearedCookie, endSession } from './sessions.js';
 import { endFamily } from './tokens.js';
+import { shownSession } from './way-in.js';
 
 /** The logout endpoint. Somebody who is signed out already is answered alike. */
-export function logout(app: App, state: AppState, request: HttpRequest): Answer {
+export function logout(app: App, state: AppState, request: HttpRequest, visitor: Identity): Answer {
   const rules = app.policy.logout;
   if (rules === null) throw new Error('a logout endpoint without logout rules');
-  const cookie = cookieValue(request.cookie, app.policy.session.cookie.name);
-  const session = cookie === null ? -1 : indexOf('session', cookie);
+  const session = shownSession(app, request);
   const record = state.sessions[session];
   const token = state.refreshTokens[indexOf('refresh', request.form.get('refresh_token') ?? '')];
   const family = token?.family ?? record?.family ?? -1;
+  const account = visitor.account ?? record?.account ?? state.families[family]?.account ?? null;
 
+  const everything = rules.everywhere && account !== null;
+  const sessions = everything ? indexesOf(state.sessions, account) : [session];
+  const families = everything ? indexesOf(state.families, account) : [family];
   let after = state;
-  if (rules.ends.has('session')) after = endSession(after, session, 'signed-out');
-  if (rules.ends.has('refresh') || rules.ends.has('access')) after = endFamily(after, family, 'signed-out');
-  const setCookie = cookie !== null && rules.clears.has('session') ? [clearedCookie(app)] : [];
+  if (rules.ends.has('session')) {
+    for (const each of sessions) after = endSession(app, after, each, 'signed-out');
+  }
+  if (rules.ends.has('refresh') || rules.ends.has('access')) {
+    for (const each of families) after = endFamily(after, each, 'signed-out');
+  }
+  const shown = cookieValue(request.cookie, app.policy.session.cookie.name) !== null;
+  const setCookie = shown && rules.clears.has('session') ? [clearedCookie(app)] : [];
+  const lands = firstEntry(rules.lands, visitor, pageLeft(app, request));
   return {
     state: after,
-    response: redirect(request.method, rules.lands, setCookie),
-    explanation: { seenAs: null, reason: 'served', decidedBy: rules.at },
+    response: redirect(request.method, lands?.to ?? '/', setCookie),
+    explanation: { seenAs: null, reason: 'served', decidedBy: lands?.at ?? rules.at },
   };
+}
+
+function indexesOf(records: readonly { readonly account: string }[], account: string): number[] {
+  return records.flatMap((record, index) => (record.account === account ? [index] : []));
+}
+
+/** The path of the page that the logout was asked for on (RFC 9110 §10.1.3); null where the browser does not say. */
+function pageLeft(app: App, request: HttpRequest): string | null {
+  if (request.referer === '') return null;
+  const left = resolveAddress(request.referer, { origin: app.policy.origin, path: '/', query: '' });
+  return left === null ? null : normalisePath(left.path);
 }

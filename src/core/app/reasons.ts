@@ -14,26 +14,22 @@ export const REASONS = [
   'refresh-reused',
   'refresh-revoked',
   'wrong-password',
+  'locked-out',
   'suspended',
   'unconfirmed',
   'account-gone',
-  'unknown-page',
-  'unsafe-path',
-  'method-not-allowed',
-  'cookie-not-kept',
-  'redirect-loop',
-  'off-origin',
-  'unsafe-return',
-] as const;
-export type Reason = (typeof REASONS)[number];
-
-/** Reasons of the language that nothing in this version gives. */
-export const LATER_REASONS = [
-  'locked-out',
   'code-needed',
   'code-wrong',
   'code-expired',
   'stale-login',
+  'unknown-page',
+  'unsafe-path',
+  'method-not-allowed',
   'insecure-scheme',
+  'cookie-not-kept',
+  'redirect-loop',
+  'off-origin',
   'forwarded',
+  'unsafe-return',
 ] as const;
+export type Reason = (typeof REASONS)[number];

@@ -1,5 +1,6 @@
 import type { Clock } from '../clock.js';
-import { isSafe, METHODS, respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
+import { hostOf } from '../http/address.js';
+import { isSafe, respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
 import { explain, refuse, refuseWith, type Answer } from './answer.js';
@@ -7,72 +8,98 @@ import type { App, AppState } from './app.js';
 import { identify, type Identity } from './identify.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
+import { servePage } from './page.js';
 import type { Reason } from './reasons.js';
-import type { Route } from './router.js';
+import type { Route, Task } from './router.js';
+import { sendCode, takeCode } from './second-factor.js';
 import { renewSession } from './sessions.js';
+import { confirm, signUp } from './sign-up.js';
 import { refresh } from './tokens.js';
-
-const PAGE: HttpResponse = respond(200, { body: { kind: 'page' } });
 
 /**
  * The app half: answers one request. Pure: the same app, state, request and instant always give the same answer, and the
  * state that is passed in is left as it was.
  */
 export function respondTo(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
-  const route = app.router.find(request.path);
-  const visitor = identify(app, state, request, clock);
-  if (route === null) return finish(app, state, refuseWith(400, request), visitor, 'unsafe-path', [], clock);
-
-  const task = route.tasks.find((each) => each.method === request.method);
-  if (task === undefined) return visitPage(app, state, request, route, visitor, clock);
-  const admitted = admit(task.grounds.audience, visitor, route.parameters);
-  if (admitted !== 'served') {
-    return finish(
-      app,
-      state,
-      refuse(app, route, request, visitor, admitted),
-      visitor,
-      admitted,
-      task.grounds.at,
-      clock,
-    );
-  }
-  switch (task.task) {
-    case 'login':
-      return login(app, state, request, task.grounds, clock);
-    case 'logout':
-      return logout(app, state, request);
-    case 'refresh':
-      return refresh(app, state, request, task.grounds, clock);
-  }
+  const answer = decide(app, state, request, clock);
+  const { response, explanation } = answer;
+  if (response.setCookie.length === 0 || believesHttps(app, request)) return answer;
+  const open = response.setCookie.filter((header) => !header.includes('; Secure'));
+  if (open.length === response.setCookie.length) return answer;
+  return {
+    ...answer,
+    response: { ...response, setCookie: open },
+    explanation: { ...explanation, cookieWithheld: true },
+  };
 }
 
-/** Audience first, then existence, then method. What no rule speaks of does not exist, for anybody. */
-function visitPage(
+/** Whether the app takes a request to have come over https. Behind a proxy that ends TLS it has only the proxy's word. */
+export function believesHttps(app: App, request: HttpRequest): boolean {
+  const { proxy } = app.policy;
+  // Without a proxy a browser that would not keep the cookie is the browser's own affair: it is told all the same.
+  return proxy === null || !proxy.endsTls || (proxy.trusted && request.origin.startsWith('https:'));
+}
+
+function decide(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
+  const route = app.router.find(request.method, request.path, hostOf(request.origin), request.client);
+  const visitor = identify(app, state, request, clock);
+  const end = (response: HttpResponse, reason: Reason, at: Path, after = state) =>
+    finish(app, after, response, visitor, reason, at, clock);
+  if (route === null) return end(refuseWith(400, request), 'unsafe-path', []);
+  if (route.rule?.onlyHttps === true && !speaksHttps(app, request)) {
+    const location = `https://${hostOf(request.origin)}${request.path}${request.query}`;
+    return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
+  }
+  const missing = route.page === null && route.taskMethods.length === 0;
+  const guarded = !missing || route.rule !== null;
+  // The shell of a page that is guarded in the browser is given to anybody.
+  const shell = route.page?.guard === 'browser' && isSafe(request.method) && route.task === null;
+  if (guarded && !shell) {
+    const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
+    if (admitted !== 'served') {
+      const after = admitted === 'code-needed' ? sendCode(state, visitor, clock) : state;
+      return end(refuse(app, route, request, visitor, admitted), admitted, route.grounds.at, after);
+    }
+  }
+  if (route.task !== null) return perform(app, state, request, route, route.task, visitor, clock);
+  if (missing) {
+    const at = route.rule?.at ?? ['pages'];
+    return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page', at);
+  }
+  if (route.page === null) {
+    return end(refuseWith(405, request, route.taskMethods), 'method-not-allowed', route.grounds.at);
+  }
+  const served = servePage(app, route, request, visitor, clock);
+  return end(served.response, served.reason, served.at);
+}
+
+function speaksHttps(app: App, request: HttpRequest): boolean {
+  return request.origin.startsWith('https:') && believesHttps(app, request);
+}
+
+function perform(
   app: App,
   state: AppState,
   request: HttpRequest,
   route: Route,
+  task: Task,
   visitor: Identity,
   clock: Clock,
 ): Answer {
-  const grounds = isSafe(request.method) ? route.read : route.write;
-  const end = (response: HttpResponse, reason: Reason, at = grounds.at) =>
-    finish(app, state, response, visitor, reason, at, clock);
-  const missing = route.page === null && route.tasks.length === 0;
-  if (!missing || route.rule !== null) {
-    const admitted = admit(grounds.audience, visitor, route.parameters);
-    if (admitted !== 'served') return end(refuse(app, route, request, visitor, admitted), admitted);
+  switch (task) {
+    case 'login':
+      return login(app, state, request, clock);
+    case 'logout':
+      return logout(app, state, request, visitor);
+    case 'refresh':
+      return refresh(app, state, request, route.grounds, clock);
+    case 'sign-up':
+      return signUp(app, state, request, clock);
+    case 'confirm':
+      return confirm(app, state, request, route.parameters, clock);
+    case 'code':
+      return takeCode(app, state, request, visitor, clock);
   }
-  if (missing) {
-    const response = refuse(app, route, request, visitor, 'unknown-page');
-    return end(response, 'unknown-page', route.rule?.at ?? ['pages']);
-  }
-  if (route.page === null) {
-    const allow = METHODS.filter((method) => route.tasks.some((task) => task.method === method));
-    return end(refuseWith(405, request, allow), 'method-not-allowed');
-  }
-  return end(PAGE, 'served');
 }
 
 /** Every request of somebody known by a session counts as activity, a refused one too. */
@@ -86,7 +113,7 @@ function finish(
   clock: Clock,
 ): Answer {
   const explanation = explain(visitor.account, reason, decidedBy);
-  if (visitor.session < 0) return { state, response, explanation };
+  if (visitor.session < 0 || visitor.account === null) return { state, response, explanation };
   const renewed = renewSession(app, state, visitor.session, clock);
   if (renewed.setCookie === null) return { state: renewed.state, response, explanation };
   return { state: renewed.state, response: { ...response, setCookie: [renewed.setCookie] }, explanation };

@@ -1,21 +1,21 @@
-import { isSafe, type Method } from '../http/messages.js';
-import type { Audience, Endpoint, Kind, Operation, Page, Policy, Rule } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import { SOME_CLIENT } from '../http/client-address.js';
+import { hostOf } from '../http/address.js';
+import { isSafe, METHODS, type Method } from '../http/messages.js';
+import type { Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
 import { normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
-import { matches, parametersOf, segmentsOf } from '../paths/pattern.js';
+import { matches, parametersOf, parsePattern, segmentsOf, type Pattern } from '../paths/pattern.js';
+import { isConditional, meets, RuleIndex, type Circumstances } from './rule-index.js';
 
 /** An audience and the place of the policy that gives it the word. */
-export interface Grounds {
-  readonly audience: Audience;
-  readonly at: Path;
+export interface Grounds extends StatedAudience {
   readonly by: 'page' | 'rule' | 'otherwise' | 'endpoint';
 }
 
 /** What the app does itself at an address. */
-export type Task = 'login' | 'logout' | 'refresh';
+export type Task = 'login' | 'logout' | 'refresh' | 'sign-up' | 'confirm' | 'code';
 
-/** All that the policy says of one address. */
+/** All that the policy says of a request to one address. */
 export interface Route {
   /** The normalised path. */
   readonly path: string;
@@ -24,96 +24,192 @@ export interface Route {
   readonly rule: Rule | null;
   readonly kind: Kind;
   readonly parameters: ReadonlyMap<string, string>;
-  readonly read: Grounds;
-  readonly write: Grounds;
-  readonly tasks: readonly { readonly task: Task; readonly method: Method; readonly grounds: Grounds }[];
+  readonly grounds: Grounds;
+  /** What the app does itself for this method. */
+  readonly task: Task | null;
+  /** The methods of all that it does at this address. */
+  readonly taskMethods: readonly Method[];
+}
+
+/** What a policy says of a path before anything else of the request is known. */
+interface Place {
+  readonly path: string;
+  readonly segments: readonly string[];
+  readonly page: Page | null;
+  readonly rules: readonly Rule[];
+  readonly conditional: boolean;
+  readonly endpoints: readonly AppEndpoint[];
+}
+
+interface AppEndpoint {
+  readonly task: Task;
+  readonly method: Method;
+  readonly at: Endpoint['at'];
+  /** The page whose audience it has; null where it has its own. */
+  readonly page: string | null;
 }
 
 /** Addresses that are remembered once looked up; more than this are looked up anew. */
 const MOST_REMEMBERED = 10_000;
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
+const NO_ENDPOINTS: readonly AppEndpoint[] = [];
 
 /** Finds what a policy says of an address. */
 export class Router {
   private readonly pages = new PageIndex<Page>();
-  private readonly endpoints: readonly { readonly task: Task; readonly endpoint: Endpoint }[];
-  private readonly remembered = new Map<string, Route | null>();
+  private readonly rules: RuleIndex;
+  private readonly endpoints = new PageIndex<AppEndpoint[]>();
+  private readonly places = new Map<string, Place | null>();
+  private readonly routes = new Map<Method, Map<string, Route | null>>();
+  private readonly host: string;
 
   constructor(private readonly policy: Policy) {
     for (const page of policy.pages) this.pages.add(page.pattern, page);
-    const { login, logout, tokens } = policy;
-    this.endpoints = [
-      ...(login ? [{ task: 'login' as const, endpoint: login.submit }] : []),
-      ...(logout?.submits ?? []).map((endpoint) => ({ task: 'logout' as const, endpoint })),
-      ...(tokens ? [{ task: 'refresh' as const, endpoint: tokens.submit }] : []),
-    ];
+    this.rules = new RuleIndex(policy.rules);
+    this.host = hostOf(policy.origin);
+    for (const method of METHODS) this.routes.set(method, new Map());
+    this.addEndpoints();
   }
 
-  /** The route of a path as it was sent; null where the path cannot be normalised safely. */
-  find(path: string): Route | null {
-    const known = this.remembered.get(path);
-    if (known !== undefined) return known;
-    const route = this.lookUp(path);
-    if (this.remembered.size >= MOST_REMEMBERED) this.remembered.clear();
-    this.remembered.set(path, route);
+  private addEndpoints(): void {
+    const { login, logout, tokens, signUp, confirm, secondFactor } = this.policy;
+    const add = (task: Task, endpoint: Endpoint | undefined, page: string | null) => {
+      const pattern = endpoint && exactPattern(endpoint.path);
+      if (pattern) this.addEndpoint(pattern, { task, method: endpoint.method, at: endpoint.at, page });
+    };
+    add('login', login?.submit, login?.page ?? null);
+    for (const submit of logout?.submits ?? []) add('logout', submit, null);
+    add('refresh', tokens?.submit, null);
+    add('sign-up', signUp?.submit, signUp?.page ?? null);
+    add('code', secondFactor?.submit, secondFactor?.page ?? null);
+    if (confirm !== null) {
+      this.addEndpoint(confirm.pattern, { task: 'confirm', method: 'GET', at: confirm.at, page: null });
+    }
+  }
+
+  private addEndpoint(pattern: Pattern, endpoint: AppEndpoint): void {
+    const here = this.endpoints.add(pattern, [endpoint]);
+    here?.push(endpoint);
+  }
+
+  /**
+   * The route of a path as it was sent; null where the path cannot be normalised safely. Host and client are those of an
+   * ordinary visitor unless given.
+   */
+  find(method: Method, path: string, host = this.host, client = SOME_CLIENT): Route | null {
+    const remembered = this.routes.get(method);
+    const known = remembered?.get(path);
+    if (known !== undefined && (host === this.host || known === null) && client === SOME_CLIENT) return known;
+    const place = this.place(path);
+    if (place === null) return null;
+    const usual = !place.conditional || (host === this.host && client === SOME_CLIENT);
+    const route = (usual ? remembered?.get(path) : null) ?? this.routeOf(place, { method, host, client });
+    if (usual) remember(remembered, path, route);
     return route;
   }
 
-  private lookUp(raw: string): Route | null {
+  /** Every rule whose path matches a path as it was sent, in order, whatever else it asks for. */
+  candidates(path: string): readonly Rule[] {
+    return this.place(path)?.rules ?? [];
+  }
+
+  private place(raw: string): Place | null {
+    const known = this.places.get(raw);
+    if (known !== undefined) return known;
     const path = normalisePath(raw);
-    if (path === null) return null;
-    const segments = segmentsOf(path);
-    const page = this.pages.find(segments);
-    const rule =
-      this.policy.rules.find((each) => each.patterns.some((pattern) => matches(pattern, segments))) ?? null;
-    const endpoints = this.endpoints.filter(({ endpoint }) => pathOf(endpoint.path) === path);
-    const read = this.grounds(page, rule, 'read');
-    const write = this.grounds(page, rule, 'write');
-    const tasks = endpoints.map(({ task, endpoint }) => {
-      const own = isSafe(endpoint.method) ? read : write;
-      const stated = page !== null || own.by === 'rule';
-      return {
-        task,
-        method: endpoint.method,
-        grounds: this.taskGrounds(task, endpoint, stated ? own : null),
-      };
-    });
-    // An address that is only an endpoint is as open to other methods as to its own, so that they get a 405.
-    const bare = page === null && rule === null ? tasks[0]?.grounds : undefined;
+    let place: Place | null = null;
+    if (path !== null) {
+      const segments = segmentsOf(path);
+      const rules = this.rules.matching(path, segments);
+      const conditional = rules.some((rule) => isConditional(rule.conditions));
+      const endpoints = this.endpoints.find(segments) ?? NO_ENDPOINTS;
+      place = { path, segments, page: this.pages.find(segments), rules, conditional, endpoints };
+    }
+    remember(this.places, raw, place);
+    return place;
+  }
+
+  private routeOf(place: Place, request: Circumstances): Route {
+    const { path, page, segments, endpoints } = place;
+    const rule = place.rules.find((each) => meets(each.conditions, request)) ?? null;
+    const endpoint = endpoints.find((each) => each.method === request.method) ?? null;
     const pattern = page?.pattern ?? rule?.patterns.find((each) => matches(each, segments));
     return {
       path,
       page,
       rule,
       kind: page?.kind ?? rule?.kind ?? 'page',
-      parameters: pattern ? parametersOf(pattern, segments) : NO_PARAMETERS,
-      read: bare ?? read,
-      write: bare ?? write,
-      tasks,
+      parameters: pattern ? parametersOf(pattern, segments) : confirmParameters(this.policy, path),
+      grounds: this.groundsOf(page, rule, request.method, endpoint, endpoints[0]),
+      task: endpoint?.task ?? null,
+      taskMethods: endpoints.map((each) => each.method),
     };
   }
 
-  private grounds(page: Page | null, rule: Rule | null, operation: Operation): Grounds {
-    const ofPage = page?.audiences[operation];
+  private groundsOf(
+    page: Page | null,
+    rule: Rule | null,
+    method: Method,
+    endpoint: AppEndpoint | null,
+    first: AppEndpoint | undefined,
+  ): Grounds {
+    if (endpoint !== null) return this.endpointGrounds(endpoint, page, rule);
+    // An address that is only an endpoint is as open to other methods as to its own, so that they get a 405.
+    if (page === null && rule === null && first !== undefined) {
+      return this.endpointGrounds(first, page, rule);
+    }
+    return this.stated(page, rule, method) ?? this.otherwise();
+  }
+
+  private stated(page: Page | null, rule: Rule | null, method: Method): Grounds | null {
+    const operation = isSafe(method) ? 'read' : 'write';
+    const ofPage = page?.audiences.methods.get(method) ?? page?.audiences[operation];
     if (ofPage) return { ...ofPage, by: 'page' };
     const ofRule = rule?.audiences[operation];
-    if (ofRule) return { ...ofRule, by: 'rule' };
+    return ofRule ? { ...ofRule, by: 'rule' } : null;
+  }
+
+  private otherwise(): Grounds {
     return { audience: this.policy.otherwise, at: ['otherwise'], by: 'otherwise' };
   }
 
   /**
-   * Sending the login form is for those whom the login page is for. Logging out and refreshing are for everyone unless a
-   * page or a rule says otherwise: both show what they need in the request itself.
+   * Sending a form is for those whom its page is for. Logging out and refreshing are for everyone, and confirming for
+   * guests, unless a page or a rule says otherwise: they show what they need in the request itself.
    */
-  private taskGrounds(task: Task, endpoint: Endpoint, own: Grounds | null): Grounds {
-    const open: Grounds = { audience: { who: 'everyone' }, at: endpoint.at, by: 'endpoint' };
-    if (task !== 'login') return own ?? open;
-    const page = segmentsOf(pathOf(this.policy.login?.page ?? '/'));
-    const found = this.pages.find(page);
-    const rule =
-      this.policy.rules.find((each) => each.patterns.some((pattern) => matches(pattern, page))) ?? null;
-    return this.grounds(found, rule, isSafe(endpoint.method) ? 'read' : 'write');
+  private endpointGrounds(endpoint: AppEndpoint, page: Page | null, rule: Rule | null): Grounds {
+    const { task, at, method } = endpoint;
+    if (endpoint.page !== null) {
+      const place = this.place(pathOf(endpoint.page));
+      const ruleOfPage =
+        place?.rules.find((each) =>
+          meets(each.conditions, { method, host: this.host, client: SOME_CLIENT }),
+        ) ?? null;
+      return this.stated(place?.page ?? null, ruleOfPage, method) ?? this.otherwise();
+    }
+    const own = this.stated(page, rule, method) ?? (page === null ? null : this.otherwise());
+    return own ?? { audience: { who: task === 'confirm' ? 'guests' : 'everyone' }, at, by: 'endpoint' };
   }
+}
+
+function remember<T>(remembered: Map<string, T> | undefined, path: string, value: T): void {
+  if (remembered === undefined) return;
+  if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+  remembered.set(path, value);
+}
+
+/** The pattern of one address and no other; null for an address that is none. */
+function exactPattern(address: string): Pattern | null {
+  const pattern = parsePattern(pathOf(address));
+  return typeof pattern === 'string' ? null : pattern;
+}
+
+/** The secret in a confirmation link. */
+function confirmParameters({ confirm }: Policy, path: string): ReadonlyMap<string, string> {
+  const segments = segmentsOf(path);
+  return confirm !== null && matches(confirm.pattern, segments)
+    ? parametersOf(confirm.pattern, segments)
+    : NO_PARAMETERS;
 }
 
 /** The normalised path of an address that the policy itself names. */

@@ -1,24 +1,47 @@
 import type { Clock } from '../clock.js';
 import { writeSetCookie } from '../http/cookies.js';
+import type { SessionRules } from '../language/policy.js';
 import { handle, type App, type AppState, type SessionRecord } from './app.js';
 import type { Reason } from './reasons.js';
 
+/** What a login knows of the session that it starts. */
+export type SessionStart = Pick<
+  SessionRecord,
+  'account' | 'family' | 'roles' | 'asRole' | 'secondFactor' | 'half' | 'code'
+>;
+
 /** A state with a new session in it, and the Set-Cookie header that hands it out. */
+export interface Started {
+  readonly state: AppState;
+  readonly setCookie: string;
+}
+
+/**
+ * Starts a session.
+ *
+ * @param under the index of a session whose id goes on being used; -1 for a new id
+ */
 export function startSession(
   app: App,
   state: AppState,
-  account: string,
-  family: number | null,
+  start: SessionStart,
+  under: number,
   clock: Clock,
-): { readonly state: AppState; readonly setCookie: string } {
-  const record: SessionRecord = { account, startedAt: clock.now, activeAt: clock.now, ended: null, family };
+): Started {
+  const record: SessionRecord = { ...start, startedAt: clock.now, activeAt: clock.now, ended: null };
+  if (state.sessions[under] !== undefined) {
+    return {
+      state: { ...state, sessions: state.sessions.with(under, record) },
+      setCookie: sessionCookie(app, under),
+    };
+  }
   const sessions = [...state.sessions, record];
   return { state: { ...state, sessions }, setCookie: sessionCookie(app, sessions.length - 1) };
 }
 
 /**
- * Counts a request as activity, as `session.renews` says. The cookie is handed out again only where it has a life of its
- * own, which counts anew then.
+ * Counts a request as activity, as `session.renews` says. The cookie is handed out again only where something in it
+ * changed: its life, which counts anew then, or all that is sealed in it.
  */
 export function renewSession(
   app: App,
@@ -26,28 +49,39 @@ export function renewSession(
   session: number,
   clock: Clock,
 ): { readonly state: AppState; readonly setCookie: string | null } {
-  const { renews, idle, cookie } = app.policy.session;
+  const rules = app.policy.session;
   const record = state.sessions[session];
-  if (record === undefined || !isDue(record, renews, idle, clock)) return { state, setCookie: null };
-  const sessions = state.sessions.with(session, { ...record, activeAt: clock.now });
-  return {
-    state: { ...state, sessions },
-    setCookie: cookie.life === null ? null : sessionCookie(app, session),
-  };
+  if (record === undefined || !isDue(record, rules, clock)) return { state, setCookie: null };
+  const renewed = { ...record, activeAt: clock.now };
+  // A sealed cookie cannot be changed where it lies: the old one stays as good as it was.
+  if (rules.kept === 'sealed') {
+    const sessions = [...state.sessions, renewed];
+    return { state: { ...state, sessions }, setCookie: sessionCookie(app, sessions.length - 1) };
+  }
+  const sessions = state.sessions.with(session, renewed);
+  const setCookie = rules.cookie.life === null ? null : sessionCookie(app, session);
+  return { state: { ...state, sessions }, setCookie };
 }
 
-function isDue(record: SessionRecord, renews: string, idle: number | null, clock: Clock): boolean {
+function isDue(record: SessionRecord, { renews, idle }: SessionRules, clock: Clock): boolean {
   if (renews === 'never') return false;
   // Without at least one tick since the last activity there is nothing to write down.
   if (renews === 'each-request' || idle === null) return clock.elapsed(record.activeAt, 1);
   return clock.elapsed(record.activeAt, Math.ceil(idle / 2));
 }
 
-/** Stops honouring a session. */
-export function endSession(state: AppState, session: number, reason: Reason): AppState {
+/** Stops honouring a session. One that is sealed in a cookie is beyond the app's reach. */
+export function endSession(app: App, state: AppState, session: number, reason: Reason): AppState {
   const record = state.sessions[session];
-  if (record === undefined || record.ended !== null) return state;
+  if (record === undefined || record.ended !== null || app.policy.session.kept === 'sealed') return state;
   return { ...state, sessions: state.sessions.with(session, { ...record, ended: reason }) };
+}
+
+/** Puts something else into a session's record, where it is kept. */
+export function changeSession(state: AppState, session: number, change: Partial<SessionRecord>): AppState {
+  const record = state.sessions[session];
+  if (record === undefined) return state;
+  return { ...state, sessions: state.sessions.with(session, { ...record, ...change }) };
 }
 
 function sessionCookie(app: App, session: number): string {

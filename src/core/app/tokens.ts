@@ -11,6 +11,7 @@ import {
   type TokenFamily,
 } from './app.js';
 import { explain, type Answer } from './answer.js';
+import { pickedRoles } from './identify.js';
 import type { Reason } from './reasons.js';
 import type { Grounds } from './router.js';
 
@@ -24,14 +25,16 @@ interface Issued {
 
 /** Hands out the tokens of a new login; `next` is where the page's script goes on to. The family is the state's last. */
 export function startFamily(
+  app: App,
   state: AppState,
   rules: TokenRules,
-  account: string,
+  of: Pick<TokenFamily, 'account' | 'asRole' | 'secondFactor'>,
   next: string,
   clock: Clock,
 ): Issued {
-  const family: TokenFamily = { account, startedAt: clock.now, ended: null };
+  const family: TokenFamily = { ...of, startedAt: clock.now, ended: null };
   return issue(
+    app,
     { ...state, families: [...state.families, family] },
     rules,
     state.families.length,
@@ -42,17 +45,18 @@ export function startFamily(
 
 /** Issues an access token, and a refresh token at the login and at each rotation. */
 function issue(
+  app: App,
   state: AppState,
   rules: TokenRules,
   family: number,
   next: string | null,
   clock: Clock,
 ): Issued {
-  const account = state.families[family]?.account ?? '';
-  const roles = state.accounts.get(account)?.roles ?? NO_ROLES;
+  const { account = '', asRole = null, secondFactor = false } = state.families[family] ?? {};
+  const roles = pickedRoles(app, asRole, state.accounts.get(account)?.roles ?? NO_ROLES);
   const access: AccessToken = { family, roles, issuedAt: clock.now };
   const withRefresh = rules.refresh !== null && (next !== null || rules.refresh.rotates);
-  const refreshToken: RefreshToken = { family, issuedAt: clock.now, replaced: false };
+  const refreshToken: RefreshToken = { family, issuedAt: clock.now, replaced: null };
   return {
     state: {
       ...state,
@@ -64,6 +68,7 @@ function issue(
       accessToken: handle('access', state.accessTokens.length),
       expiresIn: rules.access.life,
       refreshToken: withRefresh ? handle('refresh', state.refreshTokens.length) : null,
+      claims: { account, roles, secondFactor },
       next,
     },
   };
@@ -111,21 +116,53 @@ export function refresh(
   if (account === undefined) return refused('invalid_grant', 'account-gone');
   if (account.state !== 'active') return refused('invalid_grant', account.state);
   if (family.ended !== null) return refused('invalid_grant', 'refresh-revoked');
-  // RFC 9700 §4.14.2: a token that was already exchanged means that two hold it; the whole family ends.
-  if (token.replaced) {
-    return refused('invalid_grant', 'refresh-reused', endFamily(state, token.family, 'refresh-reused'));
+  const { longest, life, rotates, reuse, grace } = rules.refresh;
+  if (longest !== null && clock.elapsed(family.startedAt, longest)) {
+    return refused('invalid_grant', 'refresh-expired');
   }
-  const countsFrom = rules.refresh.rotates ? token.issuedAt : family.startedAt;
-  if (clock.elapsed(countsFrom, rules.refresh.life)) return refused('invalid_grant', 'refresh-expired');
+  if (token.replaced !== null && !clock.elapsed(token.replaced.at, grace)) {
+    return repeated(state, rules, token.replaced, family, grounds);
+  }
+  // RFC 9700 §4.14.2: a token that was already exchanged means that two hold it; the whole family ends.
+  if (token.replaced !== null && reuse !== 'accept') {
+    const after = reuse === 'end-family' ? endFamily(state, token.family, 'refresh-reused') : state;
+    return refused('invalid_grant', 'refresh-reused', after);
+  }
+  const countsFrom = rotates ? token.issuedAt : family.startedAt;
+  if (clock.elapsed(countsFrom, life)) return refused('invalid_grant', 'refresh-expired');
 
-  const { rotates } = rules.refresh;
-  const issued = issue(state, rules, token.family, null, clock);
+  const issued = issue(app, state, rules, token.family, null, clock);
+  const replaced = {
+    at: clock.now,
+    access: state.accessTokens.length,
+    refresh: state.refreshTokens.length,
+  };
   const refreshTokens = rotates
-    ? issued.state.refreshTokens.with(index, { ...token, replaced: true })
+    ? issued.state.refreshTokens.with(index, { ...token, replaced })
     : issued.state.refreshTokens;
   return {
     state: { ...issued.state, refreshTokens },
     response: respond(200, { body: issued.body }),
     explanation: explain(family.account, 'served', grounds.at),
   };
+}
+
+/** The answer that a token got once already, for requests that crossed on the way. */
+function repeated(
+  state: AppState,
+  rules: TokenRules,
+  replaced: NonNullable<RefreshToken['replaced']>,
+  family: TokenFamily,
+  grounds: Grounds,
+): Answer {
+  const { account, secondFactor } = family;
+  const body: TokenBody = {
+    kind: 'tokens',
+    accessToken: handle('access', replaced.access),
+    expiresIn: rules.access.life,
+    refreshToken: handle('refresh', replaced.refresh),
+    claims: { account, roles: state.accessTokens[replaced.access]?.roles ?? NO_ROLES, secondFactor },
+    next: null,
+  };
+  return { state, response: respond(200, { body }), explanation: explain(account, 'served', grounds.at) };
 }

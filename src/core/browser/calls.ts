@@ -1,9 +1,9 @@
 import type { Clock } from '../clock.js';
 import type { Address } from '../http/address.js';
-import { NO_FIELDS, type Body, type Method } from '../http/messages.js';
+import type { Body, Method } from '../http/messages.js';
 import type { Client } from './client.js';
-import { done, go, withToken, within } from './navigation.js';
-import type { BrowserState, Call, HeldTokens, Purpose, Turn } from './state.js';
+import { done, go, withTab, withToken, within } from './navigation.js';
+import type { BrowserState, Call, HeldTokens, Load, Purpose, Turn } from './state.js';
 
 /** Keeps the tokens of a response. A response without a refresh token leaves the one that is held (RFC 6749 §6). */
 export function keep(
@@ -16,8 +16,9 @@ export function keep(
     refresh: body.refreshToken ?? browser.tab.tokens?.refresh ?? null,
     receivedAt: clock.now,
     expiresIn: body.expiresIn,
+    claims: body.claims,
   };
-  return { ...browser, tab: { ...browser.tab, tokens } };
+  return withTab(browser, { tokens });
 }
 
 /** Starts a call by script. Where the policy refreshes ahead of expiry, that comes first. */
@@ -27,23 +28,36 @@ export function startCall(
   method: Method,
   address: Address,
   clock: Clock,
+  loads: readonly Load[] | null = null,
+  redirects = 0,
 ): Turn {
-  const call: Call = { method, address, refreshed: false };
+  const call: Call = { method, address, refreshed: false, loads };
   const { tokens } = browser.tab;
   const ahead = client.tokens?.refreshWhen;
   if (tokens === null || tokens.refresh === null || typeof ahead !== 'number') {
-    return sendCall(client, browser, call, clock);
+    return sendCall(client, browser, call, clock, redirects);
   }
   const due = clock.elapsed(tokens.receivedAt, tokens.expiresIn - ahead);
-  return due ? sendRefresh(client, browser, call, clock) : sendCall(client, browser, call, clock);
+  return due
+    ? sendRefresh(client, browser, call, clock, redirects)
+    : sendCall(client, browser, call, clock, redirects);
 }
 
 /** Sends a call with the access token where one is held, but never to another origin. */
-export function sendCall(client: Client, browser: BrowserState, call: Call, clock: Clock): Turn {
-  const turn = go(client, browser, call.method, call.address, { kind: 'call', call }, NO_FIELDS, 0, clock);
+export function sendCall(
+  client: Client,
+  browser: BrowserState,
+  call: Call,
+  clock: Clock,
+  redirects = 0,
+): Turn {
+  const purpose: Purpose = { kind: 'call', call };
+  const turn = go(client, browser, { method: call.method, to: call.address, purpose, redirects }, clock);
   const { tokens } = browser.tab;
   if (turn.flight === null || tokens === null || tokens.access === '') return turn;
-  return withToken(turn, turn.flight, `Bearer ${tokens.access}`);
+  return call.address.origin === client.origin
+    ? withToken(turn, turn.flight, `Bearer ${tokens.access}`)
+    : turn;
 }
 
 /** A 401, and only a 401, with a token held and no refresh behind it, is worth one refresh. */
@@ -53,22 +67,20 @@ export function mayRefresh(client: Client, browser: BrowserState, call: Call, st
 }
 
 /** RFC 6749 §6. */
-export function sendRefresh(client: Client, browser: BrowserState, call: Call, clock: Clock): Turn {
+export function sendRefresh(
+  client: Client,
+  browser: BrowserState,
+  call: Call,
+  clock: Clock,
+  redirects = 0,
+): Turn {
   const { tokens } = client;
   if (tokens === null) return done(browser);
-  const fields = new Map([
+  const form = new Map([
     ['grant_type', 'refresh_token'],
     ['refresh_token', browser.tab.tokens?.refresh ?? ''],
   ]);
   const purpose: Purpose = { kind: 'refresh', call: { ...call, refreshed: true } };
-  return go(
-    client,
-    browser,
-    tokens.submit.method,
-    within(client, tokens.submit.path),
-    purpose,
-    fields,
-    0,
-    clock,
-  );
+  const { method, path } = tokens.submit;
+  return go(client, browser, { method, to: within(client, path), purpose, form, redirects }, clock);
 }

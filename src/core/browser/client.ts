@@ -1,39 +1,70 @@
 import { pathOf } from '../app/router.js';
-import type { Credential, Endpoint, Policy, TokenRules } from '../language/policy.js';
+import { hostOf } from '../http/address.js';
+import type { Credential, Endpoint, LandingEntry, Policy, Refusals, TokenRules } from '../language/policy.js';
+
+/** The forms that people fill in. */
+export type FormName = 'login' | 'sign-up' | 'code';
 
 /** What a browser knows of the app from the pages it was given: the forms on them and the script in them. */
 export interface Client {
   readonly origin: string;
-  readonly login: {
-    /** The normalised path of the login page. */
-    readonly page: string;
-    readonly submit: Endpoint;
-    /** The query parameter that the form passes on; null for none. */
-    readonly returnParameter: string | null;
-    /** Whether script submits the form, so that it can take the tokens out of the response. */
-    readonly byScript: boolean;
-  } | null;
+  /** Every origin under which the app answers. */
+  readonly origins: ReadonlySet<string>;
+  readonly forms: Readonly<Record<FormName, Form | null>>;
   readonly logout: { readonly submit: Endpoint; readonly clears: ReadonlySet<Credential> } | null;
   readonly tokens: TokenRules | null;
+  /** The login page as the policy names it; null for none. */
+  readonly loginPage: string | null;
+  /** The query parameter that carries the address asked for first; null for none. */
+  readonly returnParameter: string | null;
   /** Where the script goes when a refresh has failed. */
   readonly failedRefresh: string;
+  /** Where script sends those whom it, or one of its requests, refuses. */
+  readonly refusals: Refusals;
+  readonly landing: readonly LandingEntry[];
+}
+
+export interface Form {
+  /** The normalised path of its page. */
+  readonly page: string;
+  readonly submit: Endpoint;
+  /** Whether script submits the form, so that it can take the tokens out of the response. */
+  readonly byScript: boolean;
 }
 
 /** The client of a policy. */
 export function clientOf(policy: Policy): Client {
-  const { login, logout, tokens } = policy;
+  const { login, logout, tokens, signUp, secondFactor } = policy;
   const [submit] = logout?.submits ?? [];
   const failed = tokens?.failedRefresh ?? 'login';
+  const byScript = login !== null && login.by !== 'session';
+  const form = (section: { page: string; submit: Endpoint } | null, script: boolean): Form | null =>
+    section && { page: pathOf(section.page), submit: section.submit, byScript: script };
   return {
     origin: policy.origin,
-    login: login && {
-      page: pathOf(login.page),
-      submit: login.submit,
-      returnParameter: login.return?.param ?? null,
-      byScript: login.by !== 'session',
+    origins: originsOf(policy),
+    forms: {
+      login: form(login, byScript),
+      'sign-up': form(signUp, byScript && signUp?.then === 'login'),
+      code: form(secondFactor, byScript),
     },
     logout: logout && submit ? { submit, clears: logout.clears } : null,
     tokens,
+    loginPage: login?.page ?? null,
+    returnParameter: login?.return?.param ?? null,
     failedRefresh: failed === 'login' ? (login?.page ?? '/') : failed,
+    refusals: policy.refusals.page,
+    landing: policy.landing,
   };
+}
+
+/** The app answers at its origin, at the hosts its rules name and, where a rule asks for https, over plain http too. */
+function originsOf(policy: Policy): ReadonlySet<string> {
+  const own = hostOf(policy.origin);
+  const hosts = [own, ...policy.rules.flatMap((rule) => rule.conditions.hosts ?? [])];
+  const schemes = policy.rules.some((rule) => rule.onlyHttps)
+    ? ['https:', 'http:']
+    : [policy.origin.startsWith('https:') ? 'https:' : 'http:'];
+  const origins = hosts.flatMap((host) => schemes.map((scheme) => `${scheme}//${host}`));
+  return new Set([policy.origin, ...origins]);
 }

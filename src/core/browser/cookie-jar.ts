@@ -1,5 +1,5 @@
 import type { Clock, Instant } from '../clock.js';
-import type { Address } from '../http/address.js';
+import { hostOf, type Address } from '../http/address.js';
 import { readSetCookie, type SetCookie } from '../http/cookies.js';
 import type { Seconds } from '../language/duration.js';
 
@@ -56,6 +56,7 @@ function mayBeKept(set: SetCookie, from: Address): boolean {
 }
 
 function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): CookieJar {
+  // Cookies do not tell ports apart (RFC 6265bis §8.5).
   const host = hostOf(from.origin);
   const path = set.path ?? defaultPath(from.path);
   const same = (cookie: Cookie) => cookie.name === set.name && cookie.host === host && cookie.path === path;
@@ -104,14 +105,6 @@ function pathMatches(path: string, cookiePath: string): boolean {
 function defaultPath(path: string): string {
   const slash = path.lastIndexOf('/');
   return slash <= 0 ? '/' : path.slice(0, slash);
-}
-
-/** The host of an origin, without its port (RFC 6265bis §8.5: cookies do not tell ports apart). */
-function hostOf(origin: string): string {
-  const start = origin.indexOf('//') + 2;
-  const port = origin.lastIndexOf(':');
-  // The colons inside the brackets of an IPv6 address start no port, nor does that of the scheme.
-  return port > start && port > origin.lastIndexOf(']') ? origin.slice(start, port) : origin.slice(start);
 }
 
 /** https://w3c.github.io/webappsec-secure-contexts/#is-origin-trustworthy, as far as schemes and loopback go. */

@@ -3,14 +3,25 @@ import { resolveAddress, type Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type HttpRequest, type Method } from '../http/messages.js';
 import type { Client } from './client.js';
 import { cookieHeader } from './cookie-jar.js';
-import type { BrowserState, Fill, Flight, Purpose, Turn } from './state.js';
+import type { BrowserState, Fill, Flight, Purpose, ShownPage, Turn } from './state.js';
 
 /** Redirects that a browser follows before it gives up (https://fetch.spec.whatwg.org/#http-redirect-fetch, step 7). */
 const MOST_REDIRECTS = 20;
 const NONE: readonly string[] = [];
 
 export function done(browser: BrowserState): Turn {
-  return { browser, flight: null, cutShort: null, refusedCookies: NONE };
+  return { browser, flight: null, cutShort: null, refusedCookies: NONE, refusedByScript: null };
+}
+
+/** A request to send. What is left out is empty. */
+export interface Sending {
+  readonly method: Method;
+  readonly to: Address;
+  readonly purpose: Purpose;
+  readonly form?: ReadonlyMap<string, string>;
+  readonly referer?: string;
+  /** The times that the visitor was sent on so far. */
+  readonly redirects?: number;
 }
 
 /** Goes to an address that was typed, or that script names. */
@@ -20,17 +31,12 @@ export function open(
   reference: string,
   fill: Fill | null,
   clock: Clock,
+  redirects = 0,
 ): Turn {
-  return go(
-    client,
-    browser,
-    'GET',
-    within(client, reference),
-    { kind: 'navigate', fill },
-    NO_FIELDS,
-    0,
-    clock,
-  );
+  const to = within(client, reference);
+  const purpose: Purpose = { kind: 'navigate', fill };
+  if (redirects > MOST_REDIRECTS) return cutShort(browser, to, purpose, 'GET', 'redirect-loop');
+  return go(client, browser, { method: 'GET', to, purpose, redirects }, clock);
 }
 
 export function within(client: Client, reference: string): Address {
@@ -39,20 +45,10 @@ export function within(client: Client, reference: string): Address {
 }
 
 /** Sends a request with the cookies for it. Another origin is not part of the simulation: the way ends there. */
-export function go(
-  client: Client,
-  browser: BrowserState,
-  method: Method,
-  to: Address,
-  purpose: Purpose,
-  form: ReadonlyMap<string, string>,
-  redirects: number,
-  clock: Clock,
-): Turn {
-  if (to.origin !== client.origin) {
-    const page = { address: to, method, status: 0 };
-    const left = purpose.kind === 'navigate' ? { ...browser, tab: { ...browser.tab, page } } : browser;
-    return { browser: left, flight: null, cutShort: 'off-origin', refusedCookies: NONE };
+export function go(client: Client, browser: BrowserState, sending: Sending, clock: Clock): Turn {
+  const { method, to, purpose } = sending;
+  if (to.origin !== client.origin && !client.origins.has(to.origin)) {
+    return cutShort(browser, to, purpose, method, 'off-origin');
   }
   const request: HttpRequest = {
     method,
@@ -62,9 +58,36 @@ export function go(
     cookie: cookieHeader(browser.cookies, to, clock),
     authorization: '',
     accept: purpose.kind === 'navigate' ? 'text/html' : 'application/json',
-    form,
+    referer: sending.referer ?? '',
+    client: browser.client,
+    form: sending.form ?? NO_FIELDS,
   };
-  return { browser, flight: { request, purpose, redirects }, cutShort: null, refusedCookies: NONE };
+  const flight = { request, purpose, redirects: sending.redirects ?? 0 };
+  return { browser, flight, cutShort: null, refusedCookies: NONE, refusedByScript: null };
+}
+
+/** Ends a way that leads nowhere: a page is shown for an address without an answer, a call leaves the page as it is. */
+function cutShort(
+  browser: BrowserState,
+  to: Address,
+  purpose: Purpose,
+  method: Method,
+  because: NonNullable<Turn['cutShort']>,
+  status = 0,
+): Turn {
+  const page: ShownPage = { address: to, method, status, menu: NONE };
+  const left = purpose.kind === 'navigate' ? withTab(browser, { page }) : browser;
+  return { ...done(left), cutShort: because };
+}
+
+/** A browser with something else in its tab. */
+export function withTab(browser: BrowserState, change: Partial<BrowserState['tab']>): BrowserState {
+  const { page, tokens } = browser.tab;
+  const tab = {
+    page: change.page === undefined ? page : change.page,
+    tokens: change.tokens === undefined ? tokens : change.tokens,
+  };
+  return { cookies: browser.cookies, tab, client: browser.client };
 }
 
 /** Follows a redirect: 303 always becomes a read, 301 and 302 do for POST, 307 and 308 send the same again. */
@@ -79,30 +102,20 @@ export function follow(
   const { request, redirects } = flight;
   const to = resolveAddress(location, request) ?? request;
   if (redirects >= MOST_REDIRECTS) {
-    const page = { address: to, method: request.method, status };
-    const lost = flight.purpose.kind === 'navigate' ? { ...browser, tab: { ...browser.tab, page } } : browser;
-    return { browser: lost, flight: null, cutShort: 'redirect-loop', refusedCookies: NONE };
+    return cutShort(browser, to, flight.purpose, request.method, 'redirect-loop', status);
   }
   // https://fetch.spec.whatwg.org/#http-redirect-fetch, step 12.
   const becomesRead =
     (status === 303 && !isSafe(request.method)) ||
     ((status === 301 || status === 302) && request.method === 'POST');
   const method = becomesRead ? 'GET' : request.method;
-  // A login form that script sent and that was redirected has been answered with a page: script goes there.
+  // A form that script sent and that was redirected has been answered with a page: script goes there.
   const purpose: Purpose =
     flight.purpose.kind === 'login' ? { kind: 'navigate', fill: null } : flight.purpose;
-  const next = go(
-    client,
-    browser,
-    method,
-    to,
-    purpose,
-    becomesRead ? NO_FIELDS : request.form,
-    redirects + 1,
-    clock,
-  );
+  const form = becomesRead ? NO_FIELDS : request.form;
+  const next = go(client, browser, { method, to, purpose, form, redirects: redirects + 1 }, clock);
   // Within the origin a redirected call keeps its token; a redirect off it ends the way above.
-  return next.flight === null || request.authorization === ''
+  return next.flight === null || request.authorization === '' || to.origin !== request.origin
     ? next
     : withToken(next, next.flight, request.authorization);
 }

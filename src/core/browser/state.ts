@@ -1,19 +1,24 @@
+import type { Reason } from '../app/reasons.js';
 import type { Instant } from '../clock.js';
 import type { Address } from '../http/address.js';
+import { SOME_CLIENT } from '../http/client-address.js';
 import type { HttpRequest, Method } from '../http/messages.js';
 import type { Seconds } from '../language/duration.js';
+import type { FormName } from './client.js';
 import type { CookieJar } from './cookie-jar.js';
 
 /** All that one browser holds. */
 export interface BrowserState {
   readonly cookies: CookieJar;
   readonly tab: Tab;
+  /** The network address that it speaks from. */
+  readonly client: string;
 }
 
 export interface Tab {
   /** What it shows; null before the first page. */
   readonly page: ShownPage | null;
-  /** The tokens in the tab's storage. */
+  /** The tokens in its storage. */
   readonly tokens: HeldTokens | null;
 }
 
@@ -21,6 +26,8 @@ export interface ShownPage {
   readonly address: Address;
   readonly method: Method;
   readonly status: number;
+  /** The addresses of the links in its menu. */
+  readonly menu: readonly string[];
 }
 
 export interface HeldTokens {
@@ -28,10 +35,23 @@ export interface HeldTokens {
   readonly refresh: string | null;
   readonly receivedAt: Instant;
   readonly expiresIn: Seconds;
+  /** What script reads inside the access token. */
+  readonly claims: Claims;
+}
+
+/** What an access token says of its holder. */
+export interface Claims {
+  readonly account: string;
+  readonly roles: ReadonlySet<string>;
+  readonly secondFactor: boolean;
 }
 
 /** A browser that nobody has used yet, as a private window is. */
-export const NEW_BROWSER: BrowserState = { cookies: [], tab: { page: null, tokens: null } };
+export const NEW_BROWSER: BrowserState = {
+  cookies: [],
+  tab: { page: null, tokens: null },
+  client: SOME_CLIENT,
+};
 
 /** What a person does with a browser. */
 export type Deed =
@@ -40,29 +60,30 @@ export type Deed =
   | { readonly deed: 'submit'; readonly method: Method; readonly address: string }
   /** Something on the current page that makes its script call the app. */
   | { readonly deed: 'call'; readonly method: Method; readonly address: string }
-  | { readonly deed: 'log-in'; readonly account: string; readonly password: string }
+  /** Fills in a form, at its page or after going there. */
+  | { readonly deed: 'fill-in'; readonly fill: Fill }
   | { readonly deed: 'log-out' };
 
 /** A request under way, and what is to become of its response. */
 export interface Flight {
   readonly request: HttpRequest;
   readonly purpose: Purpose;
-  /** The redirects followed so far. */
+  /** The times that the visitor was sent on so far. */
   readonly redirects: number;
 }
 
 export type Purpose =
-  /** A page is to be shown. `fill` is the login form to fill in once it is there. */
+  /** A page is to be shown. `fill` is the form to fill in once it is there. */
   | { readonly kind: 'navigate'; readonly fill: Fill | null }
-  /** The login form, sent by script. */
+  /** A form sent by script, which goes on from what comes back. */
   | { readonly kind: 'login' }
   | { readonly kind: 'call'; readonly call: Call }
   /** New tokens are fetched for a call that waits. */
   | { readonly kind: 'refresh'; readonly call: Call };
 
 export interface Fill {
-  readonly account: string;
-  readonly password: string;
+  readonly form: FormName;
+  readonly fields: ReadonlyMap<string, string>;
 }
 
 export interface Call {
@@ -70,6 +91,14 @@ export interface Call {
   readonly address: Address;
   /** Whether it has had its one refresh. */
   readonly refreshed: boolean;
+  /** Whether it belongs to a page that is being shown; then the requests that are still to come after it, else null. */
+  readonly loads: readonly Load[] | null;
+}
+
+/** A request that a page makes once it is shown. */
+export interface Load {
+  readonly method: Method;
+  readonly path: string;
 }
 
 /** What a browser has become and does next. */
@@ -81,4 +110,6 @@ export interface Turn {
   readonly cutShort: 'redirect-loop' | 'off-origin' | null;
   /** Cookies of the last response that the browser would not keep. */
   readonly refusedCookies: readonly string[];
+  /** Why script in a page turned the visitor away; null where it did not. */
+  readonly refusedByScript: Reason | null;
 }

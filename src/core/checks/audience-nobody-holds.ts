@@ -1,4 +1,3 @@
-import { admit } from '../app/admit.js';
 import { isContradiction } from './audience-unsatisfiable.js';
 import { check } from './check.js';
 
@@ -16,7 +15,7 @@ export const audienceNobodyHolds = check<{ account: string | null }>({
     const { accounts, pages, rules } = facts.policy;
     if (accounts.size === 0) return;
     for (const { audiences } of [...pages, ...rules]) {
-      for (const stated of new Set([audiences.read, audiences.write])) {
+      for (const stated of new Set([audiences.read, audiences.write, ...audiences.methods.values()])) {
         if (
           stated === null ||
           stated.audience.who !== 'some' ||
@@ -25,8 +24,8 @@ export const audienceNobodyHolds = check<{ account: string | null }>({
           continue;
         }
         const audience = { ...stated.audience, account: null };
-        const held = [...accounts.values()].some(
-          ({ name, roles }) => admit(audience, facts.signedIn(name, roles), new Map()) === 'served',
+        const held = [...accounts.values()].some((account) =>
+          facts.admits(audience, facts.signedIn(account)),
         );
         if (!held) yield { at: stated.at, params: { account: null } };
       }

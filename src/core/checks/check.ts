@@ -1,5 +1,5 @@
 import type { Severity } from '../language/diagnostic.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path, YamlText } from '../language/yaml-text.js';
 import type { Facts } from './facts.js';
 
 /** What a check is about, for reports and for its page in the documentation. */
@@ -19,8 +19,10 @@ export interface CheckMeta {
 
 /** Something that a check found, before it is put in words. */
 export interface Finding<Params> {
-  /** The place of the policy to point at. */
+  /** The place of the policy to point at, or of `input` where that is given. */
   readonly at: Path;
+  /** The file of walks that it stands in. */
+  readonly input?: YamlText;
   readonly params: Params;
   /** Other places that take part. */
   readonly related?: readonly { readonly at: Path; readonly message: string }[];

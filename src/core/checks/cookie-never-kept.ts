@@ -10,15 +10,25 @@ export const cookieNeverKept = check<{ name: string; because: string }>({
     code: 'cookie-never-kept',
     severity: 'error',
     title: 'Browsers keep the session cookie.',
-    why: 'A cookie that browsers refuse makes every login end at the login page again, without a word.',
+    why: 'A cookie that browsers refuse, or that the app holds back, makes every login end at the login page again, without a word.',
     cwe: null,
-    mend: 'Serve the app over https, or follow what the name and same-site of the cookie ask for.',
+    mend: 'Serve the app over https, let it trust its proxy, or follow what the name and same-site of the cookie ask for.',
   },
   *find(facts) {
-    const { login, session, origin } = facts.policy;
+    const { login, session, origin, proxy } = facts.policy;
     if (login === null || !handedOut(login.by).includes('session')) return;
     const { cookie } = session;
     const { name, secure, sameSite } = cookie;
+    if (secure && proxy !== null && proxy.endsTls && !proxy.trusted) {
+      const because =
+        'it is secure, and behind a proxy that it does not trust the app believes that it speaks plain http';
+      yield {
+        at: ['proxy'],
+        params: { name, because },
+        related: [{ at: ['session', 'cookie'], message: 'the cookie' }],
+      };
+      return;
+    }
     const header = writeSetCookie({ ...cookie, value: 'x', path: '/', maxAge: null });
     const { refused } = storeCookies([], [header], { origin, path: '/', query: '' }, new FixedClock(0));
     if (refused.length === 0) return;

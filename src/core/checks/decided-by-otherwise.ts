@@ -1,5 +1,4 @@
 import { orList } from '../language/suggestions.js';
-import { sampleAddress } from '../paths/coverage.js';
 import { check } from './check.js';
 
 /** Every page has an audience of its own or by a rule. */
@@ -14,7 +13,7 @@ export const decidedByOtherwise = check<{ paths: readonly string[] }>({
   },
   *find(facts) {
     const paths = facts.policy.pages
-      .filter((page) => facts.route(sampleAddress(page.pattern, () => 'x'))?.read.by === 'otherwise')
+      .filter((page) => facts.pageRoute(page)?.grounds.by === 'otherwise')
       .map((page) => page.pattern.text);
     const [first] = paths;
     if (first !== undefined) yield { at: ['pages', first], params: { paths } };

@@ -1,14 +1,18 @@
 import { admit } from '../app/admit.js';
 import { initialState, type AppState } from '../app/app.js';
-import type { Identity } from '../app/identify.js';
+import { accountClasses, pageClasses, type PageClass } from '../app/classes.js';
+import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
 import type { Route } from '../app/router.js';
-import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
+import { RIGHT_CODE } from '../app/second-factor.js';
+import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
-import type { Audience, Policy, Refusal } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Method } from '../http/messages.js';
+import type { Account, Audience, Page, Placed, Policy, StatedAudience } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { play, stageOf, type Played, type Stage } from '../walks/stage.js';
+import type { Walk } from '../walks/walk.js';
+import { targetsOf, type Target } from './targets.js';
 
 /** Somebody with a browser, signed in or not. */
 export interface LoginState {
@@ -25,40 +29,51 @@ export interface Person {
   readonly visitor: Identity;
 }
 
-/** An address that the policy itself sends people to. */
-export interface Target {
-  readonly at: Path;
-  readonly address: string;
-}
-
-const NOBODY: Identity = { account: null, roles: new Set(), by: null, session: -1, reason: 'guest' };
 const START = new FixedClock(0);
+const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 
 /** What several checks ask about a policy, worked out once. */
 export class Facts {
   readonly stage: Stage;
-  private states: readonly LoginState[] | null = null;
-  private persons: readonly Person[] | null = null;
+  private readonly worked = new Map<string, unknown>();
 
-  constructor(readonly policy: Policy) {
+  constructor(
+    readonly policy: Policy,
+    readonly walks: readonly Walk[] = [],
+  ) {
     this.stage = stageOf(policy);
   }
 
-  /** A guest, and each account that the login lets in, played through the login itself. */
-  get loginStates(): readonly LoginState[] {
-    return (this.states ??= this.logIn());
+  private once<T>(name: string, work: () => T): T {
+    if (!this.worked.has(name)) this.worked.set(name, work());
+    return this.worked.get(name) as T;
   }
 
-  private logIn(): LoginState[] {
-    const state = initialState(this.policy);
-    const states: LoginState[] = [{ account: null, state, browser: NEW_BROWSER }];
-    for (const { name, password } of this.policy.accounts.values()) {
-      const deed = { deed: 'log-in', account: name, password } as const;
-      const played = play(this.stage, state, NEW_BROWSER, deed, START);
-      const known = played.exchanges.some((exchange) => exchange.explanation.seenAs === name);
-      if (known) states.push({ account: name, state: played.state, browser: played.browser });
+  /** A guest, and one account of each kind that the login lets in, played through the login itself. */
+  get loginStates(): readonly LoginState[] {
+    return this.once('loginStates', () => {
+      const state = initialState(this.policy);
+      const guest: LoginState = { account: null, state, browser: NEW_BROWSER };
+      const kinds = accountClasses(this.policy.accounts.values());
+      return [guest, ...kinds.flatMap(({ account }) => this.logIn(account, guest) ?? [])];
+    });
+  }
+
+  private logIn(account: Account, guest: LoginState): LoginState | null {
+    const { name, password } = account;
+    const fields = { account: name, password };
+    let played = this.fillIn(guest, { deed: 'fill-in', fill: { form: 'login', fields: mapOf(fields) } });
+    if (played.exchanges.some((exchange) => exchange.explanation.reason === 'code-needed')) {
+      const half = { account: null, state: played.state, browser: played.browser };
+      const code = mapOf({ code: RIGHT_CODE });
+      played = this.fillIn(half, { deed: 'fill-in', fill: { form: 'code', fields: code } });
     }
-    return states;
+    const known = played.exchanges.some((exchange) => exchange.explanation.seenAs === name);
+    return known ? { account: name, state: played.state, browser: played.browser } : null;
+  }
+
+  private fillIn(who: LoginState, deed: Deed): Played {
+    return play(this.stage, who.state, who.browser, deed, START);
   }
 
   /** Lets somebody type an address. */
@@ -67,9 +82,18 @@ export class Facts {
   }
 
   /** What the policy says of an address that it names itself. */
-  route(address: string): Route | null {
+  route(address: string, method: Method = 'GET'): Route | null {
     const [path = '/'] = address.split('?', 1);
-    return this.stage.app.router.find(path);
+    return this.stage.app.router.find(method, path);
+  }
+
+  /** The route of a page, at an address that stands for all of its addresses. */
+  pageRoute(page: Page, method: Method = 'GET'): Route | null {
+    const route = this.route(
+      sampleAddress(page.pattern, () => 'x'),
+      method,
+    );
+    return route?.page === page ? route : null;
   }
 
   /** Whether there is a page at an address. */
@@ -78,74 +102,117 @@ export class Facts {
     return route !== null && route.page !== null;
   }
 
+  /** Whether a visitor is in an audience: `served`, or why not. */
+  admission(audience: Audience, visitor: Identity, parameters = NO_PARAMETERS): Reason {
+    return admit(audience, visitor, parameters, START);
+  }
+
+  /** Whether a visitor is in an audience. */
+  admits(audience: Audience, visitor: Identity, parameters = NO_PARAMETERS): boolean {
+    return this.admission(audience, visitor, parameters) === 'served';
+  }
+
   /** Whether a visitor would be shown an address: `served`, or why not. */
   mayRead(address: string, visitor: Identity): Reason {
     const route = this.route(address);
-    return route === null ? 'unsafe-path' : admit(route.read.audience, visitor, route.parameters);
+    return route === null ? 'unsafe-path' : this.admission(route.grounds.audience, visitor, route.parameters);
   }
 
-  /** A visitor who is signed in with the given roles, under a name that need not exist. */
-  signedIn(account: string, roles: ReadonlySet<string>): Identity {
-    return { account, roles, by: 'session', session: -1, reason: 'served' };
+  /** An account that has just signed in, with its code where it has one. */
+  signedIn({ name, roles, facts, secondFactor }: Account): Identity {
+    return { ...this.holderOf(roles), account: name, facts, secondFactor };
+  }
+
+  /** Somebody without a name who has just signed in with some roles and a code. */
+  holderOf(roles: ReadonlySet<string>): Identity {
+    const known = { account: '', roles, by: 'session', since: START.now, reason: 'served' } as const;
+    return { ...GUEST, ...known, secondFactor: true };
   }
 
   /** A visitor who is not signed in. */
   get guest(): Identity {
-    return NOBODY;
+    return GUEST;
   }
 
-  /** A guest, every account, and for every role somebody who was given just that one. */
+  /** A guest, one account of each kind, and for every role somebody who was given just that one. */
   get people(): readonly Person[] {
-    const { accounts, roles } = this.policy;
-    return (this.persons ??= [
-      { who: 'a guest', visitor: NOBODY },
-      ...[...accounts.values()].map(({ name, roles: held }) => ({
-        who: `the account ${name}`,
-        visitor: this.signedIn(name, held),
-      })),
-      ...[...roles.values()].map(({ name, holds }) => ({
-        who: `the role ${name}`,
-        visitor: this.signedIn('', holds),
-      })),
-    ]);
+    return this.once('people', () => {
+      const { accounts, roles } = this.policy;
+      return [
+        { who: 'a guest', visitor: GUEST },
+        ...accountClasses(accounts.values()).map(({ account }) => ({
+          who: `the account ${account.name}`,
+          visitor: this.signedIn(account),
+        })),
+        ...[...roles.values()].map(({ name, holds }) => ({
+          who: `the role ${name}`,
+          visitor: this.holderOf(holds),
+        })),
+      ];
+    });
+  }
+
+  /** Somebody who is in one audience and not in another. */
+  admittedOnlyBy(
+    wide: Audience,
+    narrow: Audience,
+    parameters: ReadonlyMap<string, string> = NO_PARAMETERS,
+  ): Person | undefined {
+    return this.people.find(
+      ({ visitor }) => this.admits(wide, visitor, parameters) && !this.admits(narrow, visitor, parameters),
+    );
   }
 
   /** Every audience that the policy states, with its place. */
-  get audiences(): readonly { readonly audience: Audience; readonly at: Path }[] {
-    const { pages, rules, otherwise } = this.policy;
-    const stated = [...pages, ...rules].flatMap(({ audiences: { read, write } }) =>
-      read === write ? [read] : [read, write],
-    );
-    return [...stated.filter((each) => each !== null), { audience: otherwise, at: ['otherwise'] }];
+  get audiences(): readonly StatedAudience[] {
+    return this.once('audiences', () => {
+      const { pages, rules, menu, otherwise } = this.policy;
+      const stated = [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
+        read === write ? [read, ...methods.values()] : [read, write, ...methods.values()],
+      );
+      const links = menu.map((link) => link.audience);
+      return [
+        ...[...stated, ...links].filter((each) => each !== null),
+        { audience: otherwise, at: ['otherwise'] },
+      ];
+    });
   }
 
-  /** An address of every page, with the visitor's own name where the path asks for one. */
+  /** The pages in groups that treat everybody alike. */
+  get pageClasses(): readonly PageClass[] {
+    return this.once('pageClasses', () => pageClasses(this.policy, this.stage.app.router));
+  }
+
+  /** An address of a page of every class, with the visitor's own name where the path asks for one. */
   sampleAddresses(account: string | null): string[] {
-    return this.policy.pages.map((page) =>
+    return this.pageClasses.map(({ page }) =>
       sampleAddress(page.pattern, () => encodeURIComponent(account ?? 'x')),
     );
   }
 
   /** Every address that the policy sends people to. */
   get targets(): readonly Target[] {
-    const { login, landing, logout, refusals, tokens } = this.policy;
-    const targets: Target[] = [];
-    if (login !== null) {
-      targets.push({ at: ['login', 'page'], address: login.page });
-      if (login.wrong !== login.page) targets.push({ at: ['login', 'wrong'], address: login.wrong });
-    }
-    for (const entry of landing) {
-      targets.push({ at: [...entry.at, entry.role === null ? 'otherwise' : 'to'], address: entry.to });
-    }
-    if (logout !== null) targets.push({ at: ['logout', 'lands'], address: logout.lands });
-    for (const [kind, at] of [['page', ['refusals']] as const, ['api', ['refusals', 'api']] as const]) {
-      for (const [key, refusal] of Object.entries<Refusal>({ ...refusals[kind] })) {
-        const name = key === 'guestsOnly' ? 'guests-only' : key;
-        if (refusal.to === 'path') targets.push({ at: [...at, name], address: refusal.path });
-      }
-    }
-    const failed = tokens?.failedRefresh ?? 'login';
-    if (failed !== 'login') targets.push({ at: ['tokens', 'failed-refresh'], address: failed });
-    return targets;
+    return this.once('targets', () => targetsOf(this.policy));
   }
+
+  /** The pages with a form, each with the request that sends it. */
+  get forms(): readonly (Placed & {
+    readonly name: string;
+    readonly page: string;
+    readonly method: Method;
+  })[] {
+    const { login, signUp, secondFactor } = this.policy;
+    const forms = [
+      { name: 'login', section: login },
+      { name: 'sign-up', section: signUp },
+      { name: 'code', section: secondFactor },
+    ];
+    return forms.flatMap(({ name, section }) =>
+      section === null ? [] : [{ name, at: section.at, page: section.page, method: section.submit.method }],
+    );
+  }
+}
+
+function mapOf(fields: Readonly<Record<string, string>>): ReadonlyMap<string, string> {
+  return new Map(Object.entries(fields));
 }

@@ -13,7 +13,7 @@ export const landingNeverReached = check<{ to: string; by: string }>({
   *find(facts) {
     const { landing, roles } = facts.policy;
     for (const [index, entry] of landing.entries()) {
-      const earlier = landing.slice(0, index);
+      const earlier = landing.slice(0, index).filter((each) => each.facts === null);
       const taker = (held: ReadonlySet<string>) =>
         earlier.find((each) => each.role === null || each.role.some((role) => held.has(role)));
       const held =

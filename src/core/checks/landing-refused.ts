@@ -21,7 +21,7 @@ export const landingRefused = check<{ who: string; to: string }>({
         ({ visitor }) => facts.mayRead(entry.to, visitor) !== 'served',
       );
       if (refused === undefined) continue;
-      const grounds = facts.route(entry.to)?.read.at ?? [];
+      const grounds = facts.route(entry.to)?.grounds.at ?? [];
       yield {
         at: entry.at,
         params: { who: refused.who, to: entry.to },
@@ -36,11 +36,11 @@ export const landingRefused = check<{ who: string; to: string }>({
 function peopleOf(entry: LandingEntry, facts: Facts): { readonly who: string; readonly visitor: Identity }[] {
   const { accounts, roles } = facts.policy;
   const real = [...accounts.values()]
-    .filter((account) => landingEntry(facts.policy, account.roles) === entry)
-    .map(({ name, roles: held }) => ({ who: `the account ${name}`, visitor: facts.signedIn(name, held) }));
+    .filter((account) => landingEntry(facts.policy, account) === entry)
+    .map((account) => ({ who: `the account ${account.name}`, visitor: facts.signedIn(account) }));
   if (real.length > 0) return real;
   return (entry.role ?? [])
     .map((role) => ({ role, holds: roles.get(role)?.holds ?? new Set<string>() }))
-    .filter(({ holds }) => landingEntry(facts.policy, holds) === entry)
-    .map(({ role, holds }) => ({ who: `the role ${role}`, visitor: facts.signedIn('', holds) }));
+    .map(({ role, holds }) => ({ who: `the role ${role}`, visitor: facts.holderOf(holds) }))
+    .filter(({ visitor }) => landingEntry(facts.policy, visitor) === entry);
 }

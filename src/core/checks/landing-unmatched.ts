@@ -14,9 +14,7 @@ export const landingUnmatched = check<{ accounts: readonly string[] }>({
   *find(facts) {
     const { login, landing, accounts } = facts.policy;
     if (login === null) return;
-    const left = [...accounts.values()].filter(
-      (account) => landingEntry(facts.policy, account.roles) === null,
-    );
+    const left = [...accounts.values()].filter((account) => landingEntry(facts.policy, account) === null);
     if (landing.length === 0) yield { at: ['login'], params: { accounts: [] } };
     else if (left.length > 0) {
       yield {

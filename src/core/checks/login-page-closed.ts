@@ -14,7 +14,7 @@ export const loginPageClosed = check<{ page: string }>({
     const { login } = facts.policy;
     if (login === null || !facts.hasPage(login.page)) return;
     if (facts.mayRead(login.page, facts.guest) === 'served') return;
-    const grounds = facts.route(login.page)?.read.at ?? [];
+    const grounds = facts.route(login.page)?.grounds.at ?? [];
     yield {
       at: ['login', 'page'],
       params: { page: login.page },

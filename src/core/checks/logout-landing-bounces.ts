@@ -11,13 +11,14 @@ export const logoutLandingBounces = check<{ lands: string; to: string }>({
     mend: 'Land the logout at a page for everyone, or at the login page itself.',
   },
   *find(facts) {
-    const { logout } = facts.policy;
     const [guest] = facts.loginStates;
-    if (logout === null || guest === undefined || !facts.hasPage(logout.lands)) return;
-    if (facts.mayRead(logout.lands, facts.guest) === 'served') return;
-    const { browser, exchanges } = facts.visit(guest, logout.lands);
-    const to = browser.tab.page?.address.path ?? exchanges.at(-1)?.request.path ?? '';
-    yield { at: [...logout.at, 'lands'], params: { lands: logout.lands, to } };
+    for (const entry of facts.policy.logout?.lands ?? []) {
+      if (guest === undefined || !facts.hasPage(entry.to)) continue;
+      if (facts.mayRead(entry.to, facts.guest) === 'served') continue;
+      const { browser, exchanges } = facts.visit(guest, entry.to);
+      const to = browser.tab.page?.address.path ?? exchanges.at(-1)?.request.path ?? '';
+      yield { at: entry.at, params: { lands: entry.to, to } };
+    }
   },
   message: ({ lands, to }) => `a logout lands at ${lands}, which refuses guests; they end at ${to}`,
 });

@@ -1,5 +1,3 @@
-import { admit } from '../app/admit.js';
-import { sampleAddress } from '../paths/coverage.js';
 import { check } from './check.js';
 
 /** A page does not let in whom the rule for its addresses keeps out. */
@@ -15,19 +13,16 @@ export const pageLooserThanRule = check<{ who: string; path: string; rule: numbe
   *find(facts) {
     for (const page of facts.policy.pages) {
       const own = page.audiences.read;
-      const route = facts.route(sampleAddress(page.pattern, () => 'x'));
-      const stated = route?.page === page ? route.rule?.audiences.read : null;
-      if (own === null || !stated || !route?.rule) continue;
-      const found = facts.people.find(
-        ({ visitor }) =>
-          admit(own.audience, visitor, route.parameters) === 'served' &&
-          admit(stated.audience, visitor, route.parameters) !== 'served',
-      );
+      const route = facts.pageRoute(page);
+      const rule = route?.rule ?? null;
+      const stated = rule?.audiences.read ?? null;
+      if (own === null || route === null || rule === null || stated === null) continue;
+      const found = facts.admittedOnlyBy(own.audience, stated.audience, route.parameters);
       if (found === undefined) continue;
       yield {
         at: own.at,
-        params: { who: found.who, path: page.pattern.text, rule: route.rule.number },
-        related: [{ at: stated.at, message: `rule ${route.rule.number} keeps them out` }],
+        params: { who: found.who, path: page.pattern.text, rule: rule.number },
+        related: [{ at: stated.at, message: `rule ${rule.number} keeps them out` }],
       };
     }
   },

@@ -12,10 +12,10 @@ export const redirectTargetMissing = check<{ address: string; onlyMethods: reado
   },
   *find(facts) {
     for (const { at, address } of facts.targets) {
-      if (facts.hasPage(address)) continue;
+      if (facts.hasPage(address) || facts.route(address)?.taskMethods.includes('GET')) continue;
       yield {
         at,
-        params: { address, onlyMethods: facts.route(address)?.tasks.map((task) => task.method) ?? [] },
+        params: { address, onlyMethods: facts.route(address)?.taskMethods ?? [] },
       };
     }
   },

@@ -1,10 +1,8 @@
-import type { Rule } from '../language/policy.js';
-import { coverage, type Coverage } from '../paths/coverage.js';
-import type { Pattern } from '../paths/pattern.js';
+import { partsOf } from './rule-coverage.js';
 import { check } from './check.js';
 
 /** A rule must be reached by some address. */
-export const ruleNeverMatches = check<{ path: string; by: readonly number[] }>({
+export const ruleNeverMatches = check<{ text: string; by: readonly number[]; sample: string | null }>({
   meta: {
     code: 'rule-never-matches',
     severity: 'warning',
@@ -16,27 +14,21 @@ export const ruleNeverMatches = check<{ path: string; by: readonly number[] }>({
   *find(facts) {
     const { rules } = facts.policy;
     for (const [index, rule] of rules.entries()) {
-      const earlier = rules.slice(0, index);
-      const patterns = earlier.flatMap((each) => each.patterns);
-      for (const pattern of rule.patterns) {
-        const found = coverage(pattern, patterns);
-        if (!found.covered) continue;
-        const by = owners(earlier, found);
-        const place = rule.patterns.length === 1 ? 'path' : rule.patterns.indexOf(pattern);
+      for (const part of partsOf(rule, rules.slice(0, index))) {
+        if (part.reached !== 'by none') continue;
+        const own = rule.expression === null ? 'path' : 'matches';
+        const by = part.takenBy;
         yield {
-          at: place === 'path' ? [...rule.at, place] : [...rule.at, 'path', place],
-          params: { path: pattern.text, by: by.map((each) => each.number) },
+          at: part.index === null ? [...rule.at, own] : [...rule.at, 'path', part.index],
+          params: { text: part.text, by: by.map((each) => each.number), sample: part.sample },
           related: by.map((each) => ({ at: each.at, message: `rule ${each.number} matches first` })),
         };
       }
     }
   },
-  message: ({ path, by }) =>
-    `no address reaches ${path}: ${by.length === 1 ? 'rule' : 'rules'} ${by.join(' and ')} ` +
-    `${by.length === 1 ? 'takes' : 'take'} them all`,
+  message: ({ text, by, sample }) => {
+    if (by.length === 0) return `no address can match ${text}`;
+    const takers = by.length === 1 ? `rule ${by.join('')} takes` : `rules ${by.join(' and ')} take`;
+    return `no address reaches ${text}: ${takers} them all${sample === null ? '' : `, ${sample} too`}`;
+  },
 });
-
-function owners(rules: readonly Rule[], found: Extract<Coverage, { covered: true }>): Rule[] {
-  const takes = (pattern: Pattern) => found.by.includes(pattern);
-  return rules.filter((rule) => rule.patterns.some(takes));
-}

@@ -3,6 +3,7 @@ import type { Policy } from '../language/policy.js';
 import { problem } from '../language/problems.js';
 import { nearest } from '../language/suggestions.js';
 import type { YamlText } from '../language/yaml-text.js';
+import type { Walk } from '../walks/walk.js';
 import { ALL_CHECKS } from './all-checks.js';
 import type { AnyCheck } from './check.js';
 import { Facts } from './facts.js';
@@ -11,9 +12,10 @@ import { Facts } from './facts.js';
 export function runChecks(
   policy: Policy,
   input: YamlText,
+  walks: readonly Walk[] = [],
   checks: readonly AnyCheck[] = ALL_CHECKS,
 ): Diagnostic[] {
-  const facts = new Facts(policy);
+  const facts = new Facts(policy, walks);
   const found = checks.flatMap((check) => runCheck(check, facts, input));
   const accepted = new Set(policy.accepted.map((entry) => entry.check));
   return [...found.filter(({ code }) => !accepted.has(code)), ...idleAcceptances(policy, found, input)];
@@ -24,10 +26,17 @@ function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] 
   try {
     return check.find(facts).map(({ finding, message }): Diagnostic => {
       const related = (finding.related ?? []).map((each) => ({
-        place: input.placeOf(each.at),
+        place: (finding.input ?? input).placeOf(each.at),
         message: each.message,
       }));
-      return { code, severity, message, place: input.placeOf(finding.at), related, hint: mend };
+      return {
+        code,
+        severity,
+        message,
+        place: (finding.input ?? input).placeOf(finding.at),
+        related,
+        hint: mend,
+      };
     });
   } catch (error) {
     return [crashed(check, error, input)];

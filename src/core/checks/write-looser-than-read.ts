@@ -1,7 +1,5 @@
-import { admit } from '../app/admit.js';
+import { isSafe } from '../http/messages.js';
 import { check } from './check.js';
-
-const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 
 /** Whoever may send to a page may see it. */
 export const writeLooserThanRead = check<{ who: string; where: string }>({
@@ -15,15 +13,14 @@ export const writeLooserThanRead = check<{ who: string; where: string }>({
   },
   *find(facts) {
     for (const place of [...facts.policy.pages, ...facts.policy.rules]) {
-      const { read, write } = place.audiences;
-      if (read === null || write === null || read === write) continue;
-      const found = facts.people.find(
-        ({ visitor }) =>
-          admit(write.audience, visitor, NO_PARAMETERS) === 'served' &&
-          admit(read.audience, visitor, NO_PARAMETERS) !== 'served',
-      );
+      const { read, write, methods } = place.audiences;
       const where = 'pattern' in place ? place.pattern.text : `the addresses of rule ${place.number}`;
-      if (found !== undefined) yield { at: write.at, params: { who: found.who, where } };
+      const writing = [...methods].filter(([method]) => !isSafe(method)).map(([, stated]) => stated);
+      for (const stated of new Set([write, ...writing])) {
+        if (read === null || stated === null || stated === read) continue;
+        const found = facts.admittedOnlyBy(stated.audience, read.audience);
+        if (found !== undefined) yield { at: stated.at, params: { who: found.who, where } };
+      }
     }
   },
   message: ({ who, where }) => `${who} may send to ${where} without being allowed to see it`,

@@ -74,3 +74,11 @@ function decodeForm(text: string): string {
     return spaced;
   }
 }
+
+/** The host of an origin, without its port. */
+export function hostOf(origin: string): string {
+  const start = origin.indexOf('//') + 2;
+  const port = origin.lastIndexOf(':');
+  // The colons inside the brackets of an IPv6 address start no port, nor does that of the scheme.
+  return port > start && port > origin.lastIndexOf(']') ? origin.slice(start, port) : origin.slice(start);
+}

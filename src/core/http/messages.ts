@@ -1,3 +1,5 @@
+import type { Audience } from '../language/policy.js';
+
 /** Request methods (RFC 9110 §9). */
 export const METHODS = ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
 export type Method = (typeof METHODS)[number];
@@ -21,6 +23,10 @@ export interface HttpRequest {
   readonly authorization: string;
   /** What is asked for: a page for a person, or data for script. */
   readonly accept: 'text/html' | 'application/json';
+  /** The address of the page that a form was sent from (RFC 9110 §10.1.3). */
+  readonly referer: string;
+  /** The network address that it came from. */
+  readonly client: string;
   /** The fields of a form body. */
   readonly form: ReadonlyMap<string, string>;
 }
@@ -36,6 +42,8 @@ export interface HttpResponse {
   readonly allow: readonly Method[];
   /** The WWW-Authenticate header of a 401 (RFC 9110 §11.6.1). */
   readonly authenticate: string | null;
+  /** Whether it must not be stored (RFC 9111 §5.2.2.5), so that the back button asks again. */
+  readonly noStore: boolean;
   readonly body: Body;
 }
 
@@ -43,7 +51,18 @@ export interface HttpResponse {
 export type Body =
   | { readonly kind: 'empty' }
   /** The page that was asked for. */
-  | { readonly kind: 'page' }
+  | {
+      readonly kind: 'page';
+      /** The addresses of the links in its menu. */
+      readonly menu: readonly string[];
+      /** What its script goes by, where the page is given to anybody and script keeps people out; null elsewhere. */
+      readonly guard: {
+        readonly audience: Audience;
+        readonly parameters: ReadonlyMap<string, string>;
+      } | null;
+      /** What its script asks for once it is shown. */
+      readonly loads: readonly { readonly method: Method; readonly path: string }[];
+    }
   /** Problem details (RFC 9457): no more than the status and a short title. */
   | { readonly kind: 'problem'; readonly title: string }
   /** A token response (RFC 6749 §5.1). After a login by script it also says where to go on to. */
@@ -52,10 +71,18 @@ export type Body =
       readonly accessToken: string;
       readonly expiresIn: number;
       readonly refreshToken: string | null;
+      /** What can be read inside the access token (RFC 7519 §4). */
+      readonly claims: {
+        readonly account: string;
+        readonly roles: ReadonlySet<string>;
+        readonly secondFactor: boolean;
+      };
       readonly next: string | null;
     }
   /** A refused login by script, and where to go on to. */
   | { readonly kind: 'refused-login'; readonly next: string }
+  /** Where script is to go on to. */
+  | { readonly kind: 'next'; readonly next: string }
   /** A token error (RFC 6749 §5.2). */
   | {
       readonly kind: 'token-error';
@@ -73,6 +100,7 @@ export function respond(status: number, more: Partial<HttpResponse> = {}): HttpR
     setCookie: more.setCookie ?? [],
     allow: more.allow ?? [],
     authenticate: more.authenticate ?? null,
+    noStore: more.noStore ?? false,
     body: more.body ?? NOTHING,
   };
 }

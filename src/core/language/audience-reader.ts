@@ -1,8 +1,9 @@
+import type { Method } from '../http/messages.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
-import { readAddress, type Scope } from './name-reader.js';
+import type { AudienceText, StatedText } from './access-schema.js';
+import type { Scope } from './name-reader.js';
 import type { Roles } from './people-reader.js';
-import type { AudienceText, PolicyText, RefusalText, StatedText } from './policy-schema.js';
-import type { Audience, Refusal, Refusals, StatedAudiences } from './policy.js';
+import type { Audience, Facts, SomeVisitors, StatedAudience, StatedAudiences } from './policy.js';
 import { problem } from './problems.js';
 import { nearest } from './suggestions.js';
 import type { Path } from './yaml-text.js';
@@ -29,7 +30,10 @@ export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
       any: text.any === undefined ? null : resolveAll(text.any, [...at, 'any']),
       all: resolveAll(text.all, [...at, 'all']),
       none: resolveAll(text.none, [...at, 'none']),
+      facts: readFacts(text.facts ?? {}),
       account: text.account ?? null,
+      secondFactor: text['second-factor'] ?? false,
+      loginWithin: text['login-within'] ?? null,
     });
   };
 }
@@ -37,8 +41,24 @@ export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
 /** The audiences that are words rather than roles. */
 const WORDS = ['everyone', 'guests', 'signed-in'];
 
-function someone(conditions: Partial<Extract<Audience, { who: 'some' }>>): Audience {
-  return { who: 'some', any: null, all: [], none: [], account: null, ...conditions };
+const ANYBODY: SomeVisitors = {
+  who: 'some',
+  any: null,
+  all: [],
+  none: [],
+  facts: new Map(),
+  account: null,
+  secondFactor: false,
+  loginWithin: null,
+};
+
+/** The audience of signed-in visitors for whom the given conditions hold. */
+export function someone(conditions: Partial<SomeVisitors>): SomeVisitors {
+  return { ...ANYBODY, ...conditions };
+}
+
+export function readFacts(text: Readonly<Record<string, string>>): Facts {
+  return new Map(Object.entries(text));
 }
 
 function checkParameter(name: string, at: Path, patterns: readonly Pattern[], scope: Scope): void {
@@ -50,59 +70,25 @@ function checkParameter(name: string, at: Path, patterns: readonly Pattern[], sc
   }
 }
 
-/** The audiences that a page or a rule states: `read` and `write` go before `for`. */
+/** The audiences that a page or a rule states: `methods` goes before `read` and `write`, and these before `for`. */
 export function readStated(
   text: StatedText,
   at: Path,
   patterns: readonly Pattern[],
   names: Names,
 ): StatedAudiences {
+  const stated = (audience: AudienceText, where: Path): StatedAudience => ({
+    audience: names.audience(audience, where, patterns),
+    at: where,
+  });
   const own = (key: 'for' | 'read' | 'write') => {
-    const stated = text[key];
-    return stated === undefined
-      ? null
-      : { audience: names.audience(stated, [...at, key], patterns), at: [...at, key] };
+    const audience = text[key];
+    return audience === undefined ? null : stated(audience, [...at, key]);
   };
   const both = own('for');
-  return { read: own('read') ?? both, write: own('write') ?? both };
-}
-
-const DEFAULT_PAGE: RefusalsText = { guest: 'login', 'guests-only': 'landing', role: 403, unknown: 404 };
-const DEFAULT_API: RefusalsText = { guest: 401, 'guests-only': 403, role: 403, unknown: 404 };
-type RefusalsText = Record<'guest' | 'guests-only' | 'role' | 'unknown', RefusalText>;
-
-/** Reads the refusals; an api differs from a page where it says so, and by its careful defaults. */
-export function readRefusals(text: NonNullable<PolicyText['refusals']>, scope: Scope): Policy['refusals'] {
-  const read = (part: Partial<RefusalsTextOrNothing>, defaults: RefusalsText, at: Path): Refusals => {
-    const one = (key: keyof RefusalsText) => readRefusal(part[key] ?? defaults[key], [...at, key], scope);
-    return {
-      guest: one('guest'),
-      guestsOnly: one('guests-only'),
-      role: one('role'),
-      unknown: one('unknown'),
-    };
-  };
-  return {
-    page: read(text, DEFAULT_PAGE, ['refusals']),
-    api: read(text.api ?? {}, DEFAULT_API, ['refusals', 'api']),
-  };
-}
-type RefusalsTextOrNothing = { [Key in keyof RefusalsText]: RefusalText | undefined };
-type Policy = { refusals: { page: Refusals; api: Refusals } };
-
-function readRefusal(text: RefusalText, at: Path, scope: Scope): Refusal {
-  if (text === 'login' || text === 'landing') return { to: text };
-  if (text === 401 || text === 403 || text === 404) return { to: 'status', status: text };
-  if (typeof text === 'string' && text.startsWith('/')) {
-    return { to: 'path', path: readAddress(text, at, scope) };
+  const methods = new Map<Method, StatedAudience>();
+  for (const [method, audience] of Object.entries(text.methods ?? {})) {
+    methods.set(method as Method, stated(audience, [...at, 'methods', method]));
   }
-  const place = scope.input.placeOf(at);
-  scope.report(
-    problem(
-      'bad-value',
-      { problem: `${text} is no refusal: use login, landing, 401, 403, 404 or a path` },
-      place,
-    ),
-  );
-  return { to: 'status', status: 403 };
+  return { read: own('read') ?? both, write: own('write') ?? both, methods };
 }

@@ -1,13 +1,27 @@
 import { readAddress, readPattern, type Scope } from './name-reader.js';
+import { readLandingList } from './landing-reader.js';
+import type { Names } from './audience-reader.js';
 import type { PolicyText } from './policy-schema.js';
-import type { Credential, Endpoint, Login, Logout, SessionRules, TokenRules } from './policy.js';
+import { rolesHeld } from './people-reader.js';
+import type {
+  Confirm,
+  Credential,
+  Endpoint,
+  Login,
+  Logout,
+  Proxy,
+  SecondFactor,
+  SessionRules,
+  SignUp,
+  TokenRules,
+} from './policy.js';
 import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 
 type Section<Key extends keyof PolicyText> = NonNullable<PolicyText[Key]>;
 type RequestText = Section<'login'>['submit'];
 
-function readEndpoint(request: RequestText, at: Path, scope: Scope): Endpoint {
+export function readEndpoint(request: RequestText, at: Path, scope: Scope): Endpoint {
   return { at, method: request.method, path: readAddress(request.target, at, scope) };
 }
 
@@ -21,6 +35,9 @@ export function readLogin(text: Section<'login'>, scope: Scope): Login {
     submit: readEndpoint(text.submit, [...at, 'submit'], scope),
     wrong: text.wrong === undefined ? page : readAddress(text.wrong, [...at, 'wrong'], scope),
     by: text.by ?? 'session',
+    asRole: text['as-role'] ?? false,
+    renewSessionId: text['renew-session-id'] ?? true,
+    attempts: text.attempts === undefined ? null : { at: [...at, 'attempts'], ...text.attempts },
     return: text.return === undefined ? null : readReturn(text.return, scope),
   };
 }
@@ -42,6 +59,52 @@ function readReturn(
   };
 }
 
+/** Reads how people make an account. */
+export function readSignUp(text: Section<'sign-up'>, names: Names, scope: Scope): SignUp {
+  const at: Path = ['sign-up'];
+  const given = (text.roles ?? []).map((name, index) => names.roles.resolve(name, [...at, 'roles', index]));
+  const then = text.then ?? 'login';
+  const lands = text.lands ?? (then === 'login' ? 'landing' : text.page);
+  return {
+    at,
+    page: readAddress(text.page, [...at, 'page'], scope),
+    submit: readEndpoint(text.submit, [...at, 'submit'], scope),
+    given,
+    roles: rolesHeld(given, names.roles),
+    then,
+    lands: lands === 'landing' ? lands : { path: readAddress(lands, [...at, 'lands'], scope) },
+  };
+}
+
+/** Reads how a new account is confirmed: by a link that ends in a secret. */
+export function readConfirm(text: Section<'confirm'>, scope: Scope): Confirm {
+  const at: Path = ['confirm'];
+  const pattern = readPattern(text.path, [...at, 'path'], scope);
+  if (pattern.segments.at(-1)?.kind !== 'name' || pattern.tail) {
+    const says = 'the path ends in a parameter for the secret, as in /confirm/:token';
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'path'])));
+  }
+  return { at, pattern, life: text.life };
+}
+
+/** Reads the one-time code. */
+export function readSecondFactor(text: Section<'second-factor'>, scope: Scope): SecondFactor {
+  const at: Path = ['second-factor'];
+  return {
+    at,
+    page: readAddress(text.page, [...at, 'page'], scope),
+    submit: readEndpoint(text.submit, [...at, 'submit'], scope),
+    life: text.life,
+    tries: text.tries ?? 3,
+    asked: text.asked ?? 'at-login',
+  };
+}
+
+/** Reads what stands before the app. */
+export function readProxy(text: Section<'proxy'>): Proxy {
+  return { at: ['proxy'], endsTls: text['ends-tls'] ?? true, trusted: text.trusted ?? true };
+}
+
 /** What a login hands out, by what the policy says of it. */
 export function handedOut(by: Login['by']): Credential[] {
   return [
@@ -51,16 +114,27 @@ export function handedOut(by: Login['by']): Credential[] {
 }
 
 /** Reads how people log out. Left out, all that the login handed out is cleared and ended. */
-export function readLogout(text: Section<'logout'>, by: Login['by'], scope: Scope): Logout {
+export function readLogout(text: Section<'logout'>, by: Login['by'], names: Names, scope: Scope): Logout {
   const at: Path = ['logout'];
   const handed = handedOut(by);
   return {
     at,
     submits: text.submit.map((request) => readEndpoint(request, [...at, 'submit'], scope)),
-    lands: readAddress(text.lands ?? '/', [...at, 'lands'], scope),
+    lands: readLogoutLanding(text.lands ?? '/', [...at, 'lands'], names, scope),
+    everywhere: text.everywhere ?? false,
     clears: new Set(text.clears ?? handed),
     ends: new Set(text.ends ?? handed.filter((credential) => credential !== 'access')),
   };
+}
+
+function readLogoutLanding(
+  text: NonNullable<Section<'logout'>['lands']>,
+  at: Path,
+  names: Names,
+  scope: Scope,
+): Logout['lands'] {
+  if (typeof text !== 'string') return readLandingList(text, at, 'logout', names, scope);
+  return [{ at, role: null, facts: null, leaving: null, to: readAddress(text, at, scope) }];
 }
 
 /** Reads what becomes of a session; what is left out is careful, and a limit that is left out does not exist. */
@@ -74,6 +148,8 @@ export function readSession(text: Section<'session'>, scope: Scope): SessionRule
   }
   return {
     at: ['session'],
+    kept: text.kept ?? 'store',
+    roles: text.roles ?? 'each-request',
     idle: text.idle ?? null,
     absolute: text.absolute ?? null,
     renews: text.renews ?? 'each-request',
@@ -96,13 +172,30 @@ export function readTokens(text: Section<'tokens'>, scope: Scope): TokenRules {
     const says = 'it refreshes before the access token is used at all; choose less than access.life';
     scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'refresh-when'])));
   }
+  const kept = text.access.kept ?? text.refresh?.kept ?? 'tab';
+  if (text.refresh?.kept !== undefined && text.refresh.kept !== kept) {
+    const what = 'keeping the two tokens in different places';
+    scope.report(problem('not-built', { what }, scope.input.placeOf([...at, 'refresh', 'kept'])));
+  }
   return {
     at,
     access: { life: text.access.life, leeway: text.access.leeway ?? 0 },
-    refresh:
-      text.refresh === undefined ? null : { life: text.refresh.life, rotates: text.refresh.rotates ?? true },
+    refresh: text.refresh === undefined ? null : readRefresh(text.refresh),
+    roles: text.roles ?? 'in-token',
+    kept,
+    sharedRefresh: text['shared-refresh'] ?? true,
     submit: readEndpoint(text.submit ?? { method: 'POST', target: '/oauth/token' }, [...at, 'submit'], scope),
     refreshWhen: when,
     failedRefresh: failed === 'login' ? 'login' : readAddress(failed, [...at, 'failed-refresh'], scope),
+  };
+}
+
+function readRefresh(text: NonNullable<Section<'tokens'>['refresh']>): NonNullable<TokenRules['refresh']> {
+  return {
+    life: text.life,
+    rotates: text.rotates ?? true,
+    longest: text.longest ?? null,
+    reuse: text.reuse ?? 'end-family',
+    grace: text.grace ?? 0,
   };
 }

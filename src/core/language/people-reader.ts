@@ -87,6 +87,8 @@ export function readAccounts(
       password: account.password,
       given,
       roles: rolesHeld(given, roles),
+      facts: new Map(Object.entries(account.facts ?? {})),
+      secondFactor: account['second-factor'] ?? false,
       state: account.state ?? 'active',
     });
   }

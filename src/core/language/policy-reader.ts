@@ -1,14 +1,27 @@
 import type { Path, YamlText } from './yaml-text.js';
-import { audienceReader, readRefusals, readStated, type Names } from './audience-reader.js';
+import { audienceReader, readStated, type Names } from './audience-reader.js';
+import { readForward, readLandingList } from './landing-reader.js';
+import {
+  readConfirm,
+  readEndpoint,
+  readLogin,
+  readLogout,
+  readProxy,
+  readSecondFactor,
+  readSession,
+  readSignUp,
+  readTokens,
+} from './login-reader.js';
 import { readAddress, readOrigin, readPattern, type Scope } from './name-reader.js';
-import { readLogin, readLogout, readSession, readTokens } from './login-reader.js';
 import { readAccounts, readRoles } from './people-reader.js';
 import type { Diagnostic } from './diagnostic.js';
 import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
-import type { Endpoint, LandingEntry, Page, Policy, Rule } from './policy.js';
+import type { Endpoint, MenuLink, Page, Policy } from './policy.js';
+import { readRefusals } from './refusals-reader.js';
+import { readRule } from './rule-reader.js';
 import { PageIndex } from '../paths/page-index.js';
 
 /**
@@ -49,27 +62,23 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     roles,
     accounts: readAccounts(text.accounts ?? {}, roles, scope),
     pages: readPages(text.pages ?? {}, names, scope),
-    rules: (text.rules ?? []).map((rule, index): Rule => {
-      const at: Path = ['rules', index];
-      const patterns = rule.path.map((path) => readPattern(path, [...at, 'path'], scope));
-      return {
-        at,
-        number: index + 1,
-        patterns,
-        kind: rule.kind ?? null,
-        audiences: readStated(rule, at, patterns, names),
-      };
-    }),
+    rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
     otherwise: names.audience(text.otherwise ?? 'signed-in', ['otherwise'], []),
     refusals: readRefusals(text.refusals ?? {}, scope),
     login,
-    landing: readLanding(text, names, scope),
-    logout: text.logout === undefined ? null : readLogout(text.logout, login?.by ?? 'session', scope),
+    landing: readLandingList(text.landing ?? [], ['landing'], 'landing', names, scope),
+    signUp: text['sign-up'] === undefined ? null : readSignUp(text['sign-up'], names, scope),
+    confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
+    secondFactor: text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], scope),
+    logout: text.logout === undefined ? null : readLogout(text.logout, login?.by ?? 'session', names, scope),
     session: readSession(text.session ?? {}, scope),
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
+    proxy: text.proxy === undefined ? null : readProxy(text.proxy),
+    backButton: text['back-button'] ?? 'no-store',
+    menu: readMenu(text.menu ?? [], names, scope),
     accepted: (text.accepted ?? []).map((entry, index) => ({ at: ['accepted', index], ...entry })),
   };
-  requireTokens(policy, scope);
+  requireSections(policy, scope);
   requireDistinctEndpoints(policy, scope);
   return policy;
 }
@@ -84,6 +93,11 @@ function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope:
       pattern,
       kind: page.kind ?? null,
       audiences: readStated(page, at, [pattern], names),
+      forward:
+        page.forward === undefined ? null : readForward(page.forward, [...at, 'forward'], names, scope),
+      guard: page.guard ?? 'server',
+      loads: (page.loads ?? []).map((request, load) => readEndpoint(request, [...at, 'loads', load], scope)),
+      cache: page.cache ?? null,
     };
     const earlier = index.add(pattern, result);
     if (earlier !== null) {
@@ -95,36 +109,41 @@ function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope:
   });
 }
 
-function readLanding(text: PolicyText, names: Names, scope: Scope): LandingEntry[] {
-  return (text.landing ?? []).map((entry, index) => {
-    const at: Path = ['landing', index];
-    const place = scope.input.placeOf(at);
-    const otherwise = entry.otherwise !== undefined;
-    if (otherwise === (entry.to !== undefined) || otherwise === (entry.role !== undefined)) {
-      const form = 'a landing entry is { role: …, to: path } or { otherwise: path }';
-      scope.report(problem('bad-value', { problem: form }, place));
-    }
-    const to = readAddress(
-      entry.otherwise ?? entry.to ?? '/',
-      [...at, otherwise ? 'otherwise' : 'to'],
-      scope,
-    );
-    const role = entry.role?.map((name) => names.roles.resolve(name, [...at, 'role'])) ?? null;
-    return { at, role: otherwise ? null : role, to };
+function readMenu(menu: NonNullable<PolicyText['menu']>, names: Names, scope: Scope): MenuLink[] {
+  return menu.map((link, index) => {
+    const at: Path = ['menu', index];
+    const audience =
+      link.for === undefined
+        ? null
+        : { audience: names.audience(link.for, [...at, 'for'], []), at: [...at, 'for'] };
+    return { at, to: readAddress(link.to, [...at, 'to'], scope), text: link.text, audience };
   });
 }
 
-function requireTokens(policy: Policy, scope: Scope): void {
-  if (policy.login === null || policy.login.by === 'session' || policy.tokens !== null) return;
-  const because = `login.by is ${policy.login.by}`;
-  scope.report(
-    problem('missing-section', { section: 'tokens', because }, scope.input.placeOf(['login', 'by'])),
-  );
+/** Sections that others cannot do without. */
+function requireSections(policy: Policy, scope: Scope): void {
+  const { login, tokens, signUp, confirm, secondFactor, accounts } = policy;
+  const require = (section: string, present: boolean, because: string | null, at: Path) => {
+    if (present || because === null) return;
+    scope.report(problem('missing-section', { section, because }, scope.input.placeOf(at)));
+  };
+  const by = login === null || login.by === 'session' ? null : `login.by is ${login.by}`;
+  require('tokens', tokens !== null, by, ['login', 'by']);
+  require('login', login !== null, signUp && 'there is a sign-up', ['sign-up']);
+  const confirms = signUp?.then === 'confirm' ? 'sign-up.then is confirm' : null;
+  require('confirm', confirm !== null, confirms, ['sign-up', 'then']);
+  const asked = [...accounts.values()].find((account) => account.secondFactor);
+  const because = asked ? `the account ${asked.name} has a second factor` : null;
+  require('second-factor', secondFactor !== null, because, [...(asked?.at ?? []), 'second-factor']);
 }
 
 function requireDistinctEndpoints(policy: Policy, scope: Scope): void {
   const first = new Map<string, Endpoint>();
-  const endpoints = [policy.login?.submit, policy.tokens?.submit, ...(policy.logout?.submits ?? [])];
+  const { login, tokens, signUp, secondFactor, logout } = policy;
+  const endpoints = [
+    ...[login?.submit, tokens?.submit, signUp?.submit, secondFactor?.submit],
+    ...(logout?.submits ?? []),
+  ];
   for (const endpoint of endpoints.filter((each) => each !== undefined)) {
     const request = `${endpoint.method} ${endpoint.path}`;
     const earlier = first.get(request);

@@ -1,5 +1,7 @@
+import type { ClientNetwork } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
 import type { Pattern } from '../paths/pattern.js';
+import type { RegularLanguage } from '../paths/regular-language.js';
 import type { Seconds } from './duration.js';
 import type { Path } from './yaml-text.js';
 
@@ -21,9 +23,15 @@ export interface Policy {
   readonly refusals: { readonly page: Refusals; readonly api: Refusals };
   readonly login: Login | null;
   readonly landing: readonly LandingEntry[];
+  readonly signUp: SignUp | null;
+  readonly confirm: Confirm | null;
+  readonly secondFactor: SecondFactor | null;
   readonly logout: Logout | null;
   readonly session: SessionRules;
   readonly tokens: TokenRules | null;
+  readonly proxy: Proxy | null;
+  readonly backButton: BackButton;
+  readonly menu: readonly MenuLink[];
   readonly accepted: readonly Accepted[];
 }
 
@@ -47,32 +55,49 @@ export interface Account extends Placed {
   readonly given: readonly string[];
   /** The given roles with all they include. */
   readonly roles: ReadonlySet<string>;
+  readonly facts: Facts;
+  /** Whether a one-time code is asked for after the password. */
+  readonly secondFactor: boolean;
   readonly state: AccountState;
 }
+
+/** Whatever else a rule may ask about an account. */
+export type Facts = ReadonlyMap<string, string>;
 
 export const ACCOUNT_STATES = ['active', 'suspended', 'unconfirmed'] as const;
 export type AccountState = (typeof ACCOUNT_STATES)[number];
 
 /** Who may come in. `some` admits signed-in visitors for whom each of the conditions that are present holds. */
-export type Audience =
-  | { readonly who: 'everyone' | 'guests' | 'signed-in' }
-  | {
-      readonly who: 'some';
-      /** Any of these roles; null when it does not matter. */
-      readonly any: readonly string[] | null;
-      readonly all: readonly string[];
-      readonly none: readonly string[];
-      /** The path parameter that must name the visitor's own account. */
-      readonly account: string | null;
-    };
+export type Audience = { readonly who: 'everyone' | 'guests' | 'signed-in' } | SomeVisitors;
+
+export interface SomeVisitors {
+  readonly who: 'some';
+  /** Any of these roles; null when it does not matter. */
+  readonly any: readonly string[] | null;
+  readonly all: readonly string[];
+  readonly none: readonly string[];
+  readonly facts: Facts;
+  /** The path parameter that must name the visitor's own account. */
+  readonly account: string | null;
+  /** Whether a one-time code must have been given in this session. */
+  readonly secondFactor: boolean;
+  /** How long ago the login may be at most. */
+  readonly loginWithin: Seconds | null;
+}
 
 /** Requests read (HEAD, GET, OPTIONS) or write (all others). */
 export type Operation = 'read' | 'write';
 
+/** An audience and the place that states it. */
+export interface StatedAudience extends Placed {
+  readonly audience: Audience;
+}
+
 /** The audiences that a page or rule states itself; null where it leaves the word to what follows. */
-export type StatedAudiences = Readonly<
-  Record<Operation, { readonly audience: Audience; readonly at: Path } | null>
->;
+export interface StatedAudiences extends Readonly<Record<Operation, StatedAudience | null>> {
+  /** Methods with an audience of their own, which goes before `read` and `write`. */
+  readonly methods: ReadonlyMap<Method, StatedAudience>;
+}
 
 /** How a refusal is given and a request made: a page for people, or an api for script. */
 export type Kind = 'page' | 'api';
@@ -81,19 +106,50 @@ export interface Page extends Placed {
   readonly pattern: Pattern;
   readonly audiences: StatedAudiences;
   readonly kind: Kind | null;
+  readonly forward: Forward | null;
+  /** Who keeps people out: the app, or script in a page that the app gives to anybody. */
+  readonly guard: 'server' | 'browser';
+  /** Requests made by script once the page is shown. */
+  readonly loads: readonly Endpoint[];
+  /** What this page says itself of being kept for the back button. */
+  readonly cache: BackButton | null;
+}
+
+/** Whether a browser may show a protected page again without asking. */
+export type BackButton = 'no-store' | 'cached';
+
+/** Where a page sends those who may see it. */
+export interface Forward extends Placed {
+  /** null: by the policy's own landing entries. */
+  readonly entries: readonly LandingEntry[] | null;
+  /** Whether the page is shown to those for whom no entry is. */
+  readonly stay: boolean;
 }
 
 export interface Rule extends Placed {
   /** Its place among the rules, from 1. */
   readonly number: number;
   readonly patterns: readonly Pattern[];
+  /** A regular expression on the path, for rules that are written so. */
+  readonly expression: { readonly source: string; readonly language: RegularLanguage } | null;
+  readonly conditions: Conditions;
   readonly audiences: StatedAudiences;
   readonly kind: Kind | null;
+  /** Whether plain http is sent to the same address on https. */
+  readonly onlyHttps: boolean;
+}
+
+/** What a rule asks of a request besides its path; null where it does not matter. */
+export interface Conditions {
+  readonly methods: readonly Method[] | null;
+  /** Host names without port, in lower case. */
+  readonly hosts: readonly string[] | null;
+  readonly from: readonly ClientNetwork[] | null;
 }
 
 /** What somebody gets at a page that is not for them. */
 export type Refusal =
-  | { readonly to: 'login' | 'landing' }
+  | { readonly to: 'login' | 'landing' | 'code-page' }
   | { readonly to: 'path'; readonly path: string }
   | { readonly to: 'status'; readonly status: number };
 
@@ -102,6 +158,8 @@ export interface Refusals {
   readonly guest: Refusal;
   readonly guestsOnly: Refusal;
   readonly role: Refusal;
+  readonly secondFactor: Refusal;
+  readonly staleLogin: Refusal;
   readonly unknown: Refusal;
 }
 
@@ -117,7 +175,18 @@ export interface Login extends Placed {
   /** Where a refused attempt lands: a path, perhaps with a query. */
   readonly wrong: string;
   readonly by: 'session' | 'tokens' | 'both';
+  /** Whether an account with several roles picks one, and holds only that until the logout. */
+  readonly asRole: boolean;
+  readonly renewSessionId: boolean;
   readonly return: ReturnRules | null;
+  readonly attempts: Attempts | null;
+}
+
+/** So many wrong passwords within a time, and an account lets nobody in for a pause. */
+export interface Attempts extends Placed {
+  readonly most: number;
+  readonly within: Seconds;
+  readonly pause: Seconds;
 }
 
 /** How a login treats the address that the visitor asked for first. */
@@ -128,10 +197,38 @@ export interface ReturnRules extends Placed {
   readonly onlyIfAllowed: boolean;
 }
 
-/** Where a role lands; `role` null takes whoever is left. */
+/** Where somebody lands: who holds one of the roles, or has the facts, or left the page; all null takes whoever is left. */
 export interface LandingEntry extends Placed {
   readonly role: readonly string[] | null;
+  readonly facts: Facts | null;
+  /** The page that was left, for a logout. */
+  readonly leaving: Pattern | null;
   readonly to: string;
+}
+
+export interface SignUp extends Placed {
+  readonly page: string;
+  readonly submit: Endpoint;
+  readonly given: readonly string[];
+  readonly roles: ReadonlySet<string>;
+  /** What comes of it: signed in at once, a confirmation first, or no more than the account. */
+  readonly then: 'login' | 'confirm' | 'nothing';
+  readonly lands: 'landing' | { readonly path: string };
+}
+
+/** The confirmation of a new account by a link, whose last parameter is its secret. */
+export interface Confirm extends Placed {
+  readonly pattern: Pattern;
+  readonly life: Seconds;
+}
+
+/** The one-time code that some accounts and pages ask for. */
+export interface SecondFactor extends Placed {
+  readonly page: string;
+  readonly submit: Endpoint;
+  readonly life: Seconds;
+  readonly tries: number;
+  readonly asked: 'at-login' | 'at-page';
 }
 
 export const CREDENTIALS = ['session', 'access', 'refresh'] as const;
@@ -140,15 +237,21 @@ export type Credential = (typeof CREDENTIALS)[number];
 
 export interface Logout extends Placed {
   readonly submits: readonly Endpoint[];
-  readonly lands: string;
+  readonly lands: readonly LandingEntry[];
   readonly clears: ReadonlySet<Credential>;
   readonly ends: ReadonlySet<Credential>;
+  /** Whether all sessions and tokens of the account end. */
+  readonly everywhere: boolean;
 }
 
 export interface SessionRules extends Placed {
+  /** A record in the app, one that a restart loses, or everything in the cookie. */
+  readonly kept: 'store' | 'memory' | 'sealed';
   readonly idle: Seconds | null;
   readonly absolute: Seconds | null;
   readonly renews: 'each-request' | 'past-half' | 'never';
+  /** When the account's roles are read. */
+  readonly roles: 'each-request' | 'at-login';
   readonly cookie: CookieRules;
 }
 
@@ -163,10 +266,39 @@ export interface CookieRules {
 
 export interface TokenRules extends Placed {
   readonly access: { readonly life: Seconds; readonly leeway: Seconds };
-  readonly refresh: { readonly life: Seconds; readonly rotates: boolean } | null;
+  readonly refresh: RefreshRules | null;
+  /** Whether a token's roles are those of its issue, or the account's at each request. */
+  readonly roles: 'in-token' | 'each-request';
+  readonly kept: 'tab' | 'browser';
   readonly submit: Endpoint;
   /** refused: on a 401; a number: so many seconds before the access token expires. */
   readonly refreshWhen: 'refused' | 'never' | Seconds;
+  readonly sharedRefresh: boolean;
   /** Where a visitor lands whose refresh failed: `login` or a path. */
   readonly failedRefresh: string;
+}
+
+export interface RefreshRules {
+  readonly life: Seconds;
+  readonly rotates: boolean;
+  /** How long one login lasts at most, however often its token is changed. */
+  readonly longest: Seconds | null;
+  /** What a token that was already changed for another does when it is shown again. */
+  readonly reuse: 'end-family' | 'refuse' | 'accept';
+  /** How long a token that was changed still gets the same answer. */
+  readonly grace: Seconds;
+}
+
+/** A proxy in front of the app. One that is not trusted leaves the app believing that it speaks plain http. */
+export interface Proxy extends Placed {
+  readonly endsTls: boolean;
+  readonly trusted: boolean;
+}
+
+/** A link that pages show. */
+export interface MenuLink extends Placed {
+  readonly to: string;
+  readonly text: string;
+  /** null: shown to those who may see the page it leads to. */
+  readonly audience: StatedAudience | null;
 }

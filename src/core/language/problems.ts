@@ -91,6 +91,10 @@ export const PROBLEMS = {
     `${p.path} is no usable path: ${p.problem}`,
     'a path is written like /berths, /berths/:id, /api/* or /office/**',
   ],
+  'bad-expression': (p: { source: string; problem: string }): Saying => [
+    `${p.source} cannot be matched: ${p.problem}`,
+    'write an expression such as ^/(new|create)(/|$), of letters, classes, groups, * + ? and |',
+  ],
   'bad-name': (p: { name: string; what: string; reserved: boolean }): Saying => [
     p.reserved
       ? `${p.name} has a meaning of its own and cannot be a ${p.what}`
@@ -107,6 +111,10 @@ export const PROBLEMS = {
   ],
   'unknown-role': (p: Near): Saying => undefinedName('role', p),
   'unknown-account': (p: Near): Saying => undefinedName('account', p),
+  'unknown-link': (p: Near): Saying => [
+    `no menu link leads to ${p.name} or is called so`,
+    meant(p.near, 'name a link of the menu by its address or its text'),
+  ],
   'unknown-parameter': (p: Near & { path: string }): Saying => [
     `the path ${p.path} has no parameter :${p.name}`,
     meant(p.near === null ? null : `:${p.near}`, 'name a parameter of the path'),

@@ -40,6 +40,8 @@ function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
       return inner.flatMap((each) => culprits({ ...each, path: [...path, ...each.path] }, part));
     }
   }
+  // A rule without its path would be one that says nothing: it goes as a whole.
+  if (path[0] === 'rules' && (path[2] === 'path' || path[2] === 'matches')) return [path.slice(0, 2)];
   const missing = valueAt(part, path) === undefined;
   return [missing ? path.slice(0, -1) : path];
 }

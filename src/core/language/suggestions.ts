@@ -20,3 +20,11 @@ export function orList(names: readonly string[], most = 8): string {
   if (names.length < 2) return names.join('');
   return `${names.slice(0, -1).join(', ')} or ${names.at(-1) ?? ''}`;
 }
+
+/** A list for a sentence, `a, b and c`, with a count of those that are left out. */
+export function andList(names: readonly string[], most = 5): string {
+  const shown = names.slice(0, most);
+  const left = names.length - shown.length;
+  const parts = left === 0 ? shown : [...shown, `${left} more`];
+  return parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
+}

@@ -1,7 +1,8 @@
 import { parseUrl } from '../http/address.js';
+import { parseNetwork } from '../http/client-address.js';
 import type { Action, Expectations, Step, Wait, Walk } from '../walks/walk.js';
 import { reportIssues } from './issues.js';
-import { addressFault, type Scope } from './name-reader.js';
+import { addressFault, checkName, type Scope } from './name-reader.js';
 import type { Policy } from './policy.js';
 import { problem, type Report } from './problems.js';
 import { nearest } from './suggestions.js';
@@ -44,11 +45,12 @@ export function readWalkFile(input: YamlText, policy: Policy | null, report: Rep
 }
 
 /** Reports what is wrong with the names in those steps that have their form, in walks of which others have not. */
-function lookIntoSteps(walks: unknown, scope: WalkScope): void {
+function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp'>): void {
   if (!Array.isArray(walks)) return;
   for (const [index, walk] of (walks as readonly unknown[]).entries()) {
     const steps = typeof walk === 'object' ? (walk as { steps?: unknown } | null)?.steps : null;
     if (!Array.isArray(steps)) continue;
+    const scope = { ...given, signedUp: new Map<string, string>() };
     for (const [number, step] of (steps as readonly unknown[]).entries()) {
       const read = stepSchema.safeParse(step);
       if (read.success) readStep(read.data, ['walks', index, 'steps', number], scope);
@@ -58,12 +60,18 @@ function lookIntoSteps(walks: unknown, scope: WalkScope): void {
 
 interface WalkScope extends Scope {
   readonly policy: Policy | null;
+  /** Accounts that earlier steps of the walk made, with their passwords. */
+  readonly signedUp: Map<string, string>;
 }
 
-function resolveWalks(walks: { name: string; steps: StepText[] }[], scope: WalkScope): Walk[] {
+function resolveWalks(
+  walks: { name: string; steps: StepText[] }[],
+  scope: Omit<WalkScope, 'signedUp'>,
+): Walk[] {
   return walks.map((walk, index) => {
     const at: Path = ['walks', index];
-    const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], scope));
+    const own = { ...scope, signedUp: new Map<string, string>() };
+    const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], own));
     return { name: walk.name, input: scope.input, at, steps: steps.filter((step) => step !== null) };
   });
 }
@@ -80,13 +88,16 @@ function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
     );
     return null;
   }
+  // What the step does comes first: an account that it makes may be expected of it.
+  const action = readAction(verb, text, at, scope);
   const expects = readExpectations(text, at, scope);
   if (verb === 'wait') refuseExpectations(text, at, scope);
-  if (verb === 'login' || verb === 'logout') requireSection(verb, at, scope);
+  requireSection(verb, at, scope);
   return {
     at,
-    action: readAction(verb, text, at, scope),
+    action,
     browser: text.in ?? 'browser',
+    connectsFrom: readClient(text['connects-from'], [...at, 'connects-from'], scope),
     named: text.named ?? null,
     expects,
   };
@@ -96,6 +107,15 @@ function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScope): Act
   switch (verb) {
     case 'visit':
       return { verb, address: checkAddress(text.visit ?? '', [...at, verb], scope) };
+    case 'follow':
+      return readFollow(text.follow ?? '', [...at, verb], scope);
+    case 'code':
+      return { verb, given: text.code ?? 'right' };
+    case 'sign-up':
+      return readSignUpStep(text['sign-up'], [...at, verb], scope);
+    case 'confirm':
+      checkAccount(text.confirm ?? '', [...at, verb], scope);
+      return { verb, account: text.confirm ?? '' };
     case 'send': {
       const { method = 'GET', target = '/' } = text.send ?? {};
       return { verb, method, address: checkAddress(target, [...at, verb], scope) };
@@ -114,8 +134,47 @@ function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: Wa
   const name = typeof text === 'string' ? text : text.as;
   checkAccount(name, typeof text === 'string' ? at : [...at, 'as'], scope);
   const given = typeof text === 'string' ? undefined : text.password;
-  const own = scope.policy?.accounts.get(name)?.password ?? '';
-  return { verb: 'login', account: name, password: given ?? own, passwordGiven: given !== undefined };
+  const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
+  const role = typeof text === 'string' ? null : (text.role ?? null);
+  if (role !== null) checkRole(role, [...at, 'role'], scope);
+  return { verb: 'login', account: name, password: given ?? own, passwordGiven: given !== undefined, role };
+}
+
+function checkRole(name: string, at: Path, { policy, input, report }: WalkScope): void {
+  if (policy === null || policy.roles.has(name)) return;
+  report(problem('unknown-role', { name, near: nearest(name, policy.roles.keys()) }, input.placeOf(at)));
+}
+
+function readSignUpStep(text: StepText['sign-up'], at: Path, scope: WalkScope): Action {
+  const { as: account = '', password = '' } = text ?? {};
+  const place = scope.input.placeOf([...at, 'as']);
+  checkName(account, 'account', place, scope.report);
+  if (scope.policy?.accounts.has(account) === true || scope.signedUp.has(account)) {
+    const says = `there is an account called ${account} already; sign up under another name`;
+    scope.report(problem('bad-value', { problem: says }, place));
+  }
+  scope.signedUp.set(account, password);
+  return { verb: 'sign-up', account, password };
+}
+
+/** A link is named by its address or its text; either way it must be in the policy's menu. */
+function readFollow(name: string, at: Path, scope: WalkScope): Action {
+  const menu = scope.policy?.menu ?? [];
+  const link = menu.find((each) => each.to === name || each.text === name);
+  if (scope.policy !== null && link === undefined) {
+    const near = nearest(name, [...menu.map((each) => each.to), ...menu.map((each) => each.text)]);
+    scope.report(problem('unknown-link', { name, near }, scope.input.placeOf(at)));
+  }
+  return { verb: 'follow', to: link?.to ?? name, link: name };
+}
+
+function readClient(address: string | undefined, at: Path, scope: WalkScope): string | null {
+  if (address === undefined) return null;
+  if (parseNetwork(address) === null || address.includes('/')) {
+    const says = `${address} is no network address; write one like 10.1.2.3 or 2001:db8::7`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return address;
 }
 
 function readWait(text: NonNullable<StepText['wait']>, at: Path, scope: WalkScope): Wait {
@@ -127,11 +186,14 @@ function readWait(text: NonNullable<StepText['wait']>, at: Path, scope: WalkScop
     scope.report(problem('bad-value', { problem: form }, scope.input.placeOf(at)));
     return { kind: 'duration', seconds: 0 };
   }
+  const { policy } = scope;
   const limits = {
-    'session-idle': ['session.idle', scope.policy?.session.idle],
-    'session-absolute': ['session.absolute', scope.policy?.session.absolute],
-    'access-expiry': ['tokens.access', scope.policy?.tokens?.access.life],
-    'refresh-expiry': ['tokens.refresh', scope.policy?.tokens?.refresh?.life],
+    'session-idle': ['session.idle', policy?.session.idle],
+    'session-absolute': ['session.absolute', policy?.session.absolute],
+    'access-expiry': ['tokens.access', policy?.tokens?.access.life],
+    'refresh-expiry': ['tokens.refresh', policy?.tokens?.refresh?.life],
+    'code-expiry': ['second-factor.life', policy?.secondFactor?.life],
+    'attempts-pause': ['login.attempts', policy?.login?.attempts?.pause],
   } as const;
   const [key, limit] = limits[deadline];
   if (scope.policy !== null && (limit ?? null) === null) {
@@ -151,6 +213,8 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
     via: text.via ?? null,
     session: text.session ?? null,
     refreshes: text.refreshes ?? null,
+    shows: text.shows ?? null,
+    hides: text.hides ?? null,
   };
 }
 
@@ -161,15 +225,26 @@ function refuseExpectations(text: StepText, at: Path, scope: WalkScope): void {
   }
 }
 
-function requireSection(verb: 'login' | 'logout', at: Path, scope: WalkScope): void {
-  if (scope.policy === null || scope.policy[verb] !== null) return;
-  const because = verb === 'login' ? 'this step logs in' : 'this step logs out';
-  scope.report(problem('missing-section', { section: verb, because }, scope.input.placeOfKey(at, verb)));
+/** What a policy must have for a step to be possible. */
+const NEEDS = {
+  login: ['login', 'login', 'this step logs in'],
+  logout: ['logout', 'logout', 'this step logs out'],
+  'sign-up': ['signUp', 'sign-up', 'this step signs up'],
+  confirm: ['confirm', 'confirm', 'this step confirms an account'],
+  code: ['secondFactor', 'second-factor', 'this step gives a code'],
+} as const;
+
+function requireSection(verb: Verb, at: Path, scope: WalkScope): void {
+  if (!(verb in NEEDS) || scope.policy === null) return;
+  const [key, section, because] = NEEDS[verb as keyof typeof NEEDS];
+  if (scope.policy[key] !== null) return;
+  scope.report(problem('missing-section', { section, because }, scope.input.placeOfKey(at, verb)));
 }
 
 function checkAccount(name: string, at: Path, scope: WalkScope): void {
-  if (scope.policy === null || scope.policy.accounts.has(name)) return;
-  const near = nearest(name, scope.policy.accounts.keys());
+  const { policy, signedUp } = scope;
+  if (policy === null || policy.accounts.has(name) || signedUp.has(name)) return;
+  const near = nearest(name, [...policy.accounts.keys(), ...signedUp.keys()]);
   scope.report(problem('unknown-account', { name, near }, scope.input.placeOf(at)));
 }
 

@@ -1,8 +1,8 @@
 import * as z from 'zod';
-import { LATER_REASONS, REASONS } from '../app/reasons.js';
+import { REASONS } from '../app/reasons.js';
 import { DEADLINES, LATER_DEADLINES } from '../walks/walk.js';
-import { requestLine } from './policy-schema.js';
-import { choice, duration, section, text } from './schema-parts.js';
+import { requestLine } from './access-schema.js';
+import { choice, duration, oneOrMore, section, text } from './schema-parts.js';
 
 const nothing = z.null({ error: 'nothing after the colon' });
 const deadline = choice(DEADLINES, LATER_DEADLINES);
@@ -11,18 +11,28 @@ const address = text('an address such as /berths');
 /** What a step can do. */
 export const VERBS = {
   visit: address,
+  follow: text('the address or the text of a menu link'),
   send: requestLine,
   login: z.union(
     [
       text('an account'),
-      section('a login step', { as: text('an account'), password: text('a password').optional() }, [
-        'remember',
-      ]),
+      section(
+        'a login step',
+        {
+          as: text('an account'),
+          password: text('a password').optional(),
+          role: text('a role of the account').optional(),
+        },
+        ['remember'],
+      ),
     ],
     {
       error: 'an account, or a map such as { as: ines, password: wrong }',
     },
   ),
+  code: choice(['right', 'wrong', 'late']),
+  'sign-up': section('a sign-up step', { as: text('a new account'), password: text('a password') }),
+  confirm: text('an account that signed up'),
   logout: nothing,
   reload: nothing,
   wait: z.union(
@@ -32,27 +42,8 @@ export const VERBS = {
 } as const;
 
 const LATER_VERBS = [
-  ...[
-    'follow',
-    'code',
-    'sign-up',
-    'confirm',
-    'back',
-    'new-tab',
-    'close-tab',
-    'close-browser',
-    'open-browser',
-  ],
-  ...[
-    'clear-cookies',
-    'together',
-    'copy',
-    'restart-app',
-    'suspend',
-    'delete-account',
-    'set-roles',
-    'set-password',
-  ],
+  ...['back', 'new-tab', 'close-tab', 'close-browser', 'open-browser', 'clear-cookies', 'together'],
+  ...['copy', 'restart-app', 'suspend', 'delete-account', 'set-roles', 'set-password'],
 ];
 
 /** What a step can expect. */
@@ -63,13 +54,15 @@ export const EXPECTATIONS = {
     .min(100, { error: 'a status has three digits' })
     .max(599, { error: 'a status has three digits, up to 599' }),
   'seen-as': text('an account or guest'),
-  why: choice(REASONS, LATER_REASONS),
+  why: choice(REASONS),
   via: z.array(address, { error: 'a list of addresses' }),
   session: choice(['live', 'none']),
   refreshes: z.int({ error: 'a whole number' }).min(0, { error: 'a count is 0 or more' }),
+  shows: oneOrMore('a menu link or a list of them', address),
+  hides: oneOrMore('a menu link or a list of them', address),
 } as const;
 
-const LATER_EXPECTATIONS = ['shows', 'hides', 'holds', 'lacks', 'expect-broken', 'reaches', 'from'];
+const LATER_EXPECTATIONS = ['holds', 'lacks', 'expect-broken', 'reaches', 'from'];
 
 const optional = <Shape extends z.ZodRawShape>(shape: Shape) => z.object(shape).partial().shape;
 
@@ -79,6 +72,7 @@ export const stepSchema = section(
     ...optional(VERBS),
     ...optional(EXPECTATIONS),
     in: text('the name of a browser').optional(),
+    'connects-from': text('a network address such as 10.1.2.3').optional(),
     named: text('a name').optional(),
   },
   [...LATER_VERBS, ...LATER_EXPECTATIONS],

@@ -18,14 +18,22 @@ export function deadlineOf(
   deadline: Deadline,
   now: Seconds,
 ): Seconds | null {
-  const { session, tokens } = stage.app.policy;
+  const { session, tokens, secondFactor, login } = stage.app.policy;
   switch (deadline) {
+    case 'attempts-pause': {
+      const paused = [...state.attempts.values()].map((each) => each.pausedAt).filter((at) => at !== null);
+      return paused.length === 0 ? null : sum(Math.max(...paused), login?.attempts?.pause ?? null);
+    }
+    case 'code-expiry':
     case 'session-idle':
     case 'session-absolute': {
       const home = { origin: stage.client.origin, path: '/', query: '' };
       const id = cookieValue(cookieHeader(browser.cookies, home, new FixedClock(now)), session.cookie.name);
       const record = id === null ? undefined : state.sessions[indexOf('session', id)];
       if (record === undefined) return null;
+      if (deadline === 'code-expiry') {
+        return record.code === null ? null : sum(record.code.sentAt, secondFactor?.life ?? null);
+      }
       return deadline === 'session-idle'
         ? sum(record.activeAt, session.idle)
         : sum(record.startedAt, session.absolute);

@@ -3,7 +3,7 @@ import type { Expectations } from './walk.js';
 
 /** Something that came out otherwise than the walk says. Values are as the language writes them. */
 export interface Difference {
-  readonly key: 'lands' | 'status' | 'seen-as' | 'why' | 'via' | 'session' | 'refreshes';
+  readonly key: 'lands' | 'status' | 'seen-as' | 'why' | 'via' | 'session' | 'refreshes' | 'shows' | 'hides';
   readonly expected: string;
   readonly actual: string;
 }
@@ -26,6 +26,11 @@ export function compare(expects: Expectations, outcome: Outcome): readonly Diffe
   }
   hold('session', expects.session, outcome.session);
   hold('refreshes', expects.refreshes, outcome.refreshes);
+  const shown = linksText(outcome.menu);
+  const hidden = expects.shows?.filter((link) => !outcome.menu.includes(link)) ?? [];
+  if (hidden.length > 0) hold('shows', linksText(hidden), shown);
+  const bare = expects.hides?.filter((link) => outcome.menu.includes(link)) ?? [];
+  if (bare.length > 0) hold('hides', linksText(bare), shown);
   return differences;
 }
 
@@ -45,4 +50,8 @@ function sameWay(expected: readonly string[], actual: readonly string[]): boolea
 
 function wayText(addresses: readonly string[]): string {
   return addresses.length === 0 ? 'no redirect' : addresses.join(' → ');
+}
+
+function linksText(links: readonly string[]): string {
+  return links.length === 0 ? 'no link' : links.join(', ');
 }

@@ -23,6 +23,8 @@ export interface Outcome {
   readonly via: readonly string[];
   readonly session: 'live' | 'none';
   readonly refreshes: number;
+  /** The addresses of the menu links that the page shows. */
+  readonly menu: readonly string[];
 }
 
 /** Reads off what a step came to. */
@@ -41,23 +43,33 @@ export function outcomeOf(stage: Stage, played: Played, clock: Clock): Outcome {
     session: hasLiveSession(stage, played, clock) ? 'live' : 'none',
     refreshes:
       exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length,
+    menu: page?.menu ?? NONE,
   };
 }
 
 const NONE: readonly string[] = [];
 
-/** The exchange that explains the step: the first that did not serve what was asked, but for those made good by a refresh. */
+/**
+ * The exchange that explains the step: the first that did not serve what was asked, but for those made good by a refresh.
+ * Being sent on as it was meant explains a step only where nothing else does.
+ */
 function tellingExchange(exchanges: readonly Exchange[]): Exchange | undefined {
-  return exchanges.find(
+  const odd = exchanges.filter(
     (exchange, at) => exchange.explanation.reason !== 'served' && exchanges[at + 1]?.purpose !== 'refresh',
   );
+  return odd.find((exchange) => exchange.explanation.reason !== 'forwarded') ?? odd[0];
 }
 
 function whyOf(played: Played, telling: Exchange | undefined): Reason | null {
   if (played.cutShort !== null) return played.cutShort;
+  if (played.refusedByScript !== null) return played.refusedByScript;
   const reason = telling?.explanation.reason ?? null;
-  // Taken for a guest in the very step in which the session cookie was handed out and not kept.
-  return reason === 'guest' && played.refusedCookies.length > 0 ? 'cookie-not-kept' : reason;
+  if (reason !== 'guest') return reason;
+  // Taken for a guest in the very step in which the session cookie was due and did not stay.
+  const lost =
+    played.refusedCookies.length > 0 ||
+    played.exchanges.some((exchange) => exchange.explanation.cookieWithheld === true);
+  return lost ? 'cookie-not-kept' : reason;
 }
 
 function viaOf(exchanges: readonly Exchange[]): string[] {
@@ -65,7 +77,8 @@ function viaOf(exchanges: readonly Exchange[]): string[] {
   exchanges.forEach((exchange, at) => {
     const next = exchanges[at + 1];
     const redirected = exchange.response.location !== null;
-    const movedOnByScript = next !== undefined && exchange.purpose === 'login';
+    const movedOnByScript =
+      next?.purpose === 'navigate' && (exchange.purpose === 'login' || isTurnedAway(exchange, next));
     if (redirected || movedOnByScript) via.push(targetOf(exchange.request));
     // After a failed refresh it is the call that was made which led elsewhere.
     if (exchange.purpose === 'refresh' && next?.purpose === 'navigate') {
@@ -73,6 +86,13 @@ function viaOf(exchanges: readonly Exchange[]): string[] {
     }
   });
   return via;
+}
+
+/** Whether script left a page, or a request of it that was refused, for another page. */
+function isTurnedAway(exchange: Exchange, next: Exchange): boolean {
+  const fromShell = exchange.purpose === 'navigate' && exchange.response.body.kind === 'page';
+  const fromLoad = exchange.purpose === 'call' && exchange.response.status >= 400;
+  return next.request.method === 'GET' && (fromShell || fromLoad);
 }
 
 /** Whether the app would know this browser by its session now; asking does not count as activity. */
@@ -83,5 +103,5 @@ function hasLiveSession(stage: Stage, played: Played, clock: Clock): boolean {
   const id = cookieValue(header, app.policy.session.cookie.name);
   const record = id === null ? undefined : played.state.sessions[indexOf('session', id)];
   if (record === undefined || sessionFault(app, record, clock) !== null) return false;
-  return played.state.accounts.get(record.account)?.state === 'active';
+  return !record.half && played.state.accounts.get(record.account)?.state === 'active';
 }

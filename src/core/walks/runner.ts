@@ -1,4 +1,6 @@
-import { initialState, type AppState } from '../app/app.js';
+import { handle, initialState, type AppState } from '../app/app.js';
+import { RIGHT_CODE } from '../app/second-factor.js';
+import type { FormName } from '../browser/client.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
@@ -60,22 +62,25 @@ export function playStep(
   time: Seconds,
 ): StepResult {
   const { action } = step;
+  const from = step.connectsFrom === null ? browser : { ...browser, client: step.connectsFrom };
+  const clock = new FixedClock(time);
   if (action.verb === 'wait') {
-    const until = waitUntil(stage, state, browser, action.until, time);
-    if (typeof until === 'string') return finish(stage, step, time, atRest(state, browser), until);
-    return finish(stage, step, until, atRest(state, browser), null);
+    const until = waitUntil(stage, state, from, action.until, time);
+    if (typeof until === 'string') return finish(stage, step, time, atRest(state, from), until);
+    return finish(stage, step, until, atRest(state, from), null);
   }
-  const deed = deedOf(stage, action);
-  if (deed.deed === 'reload' && browser.tab.page === null) {
-    return finish(
-      stage,
-      step,
-      time,
-      atRest(state, browser),
-      'this browser shows no page yet that could be reloaded',
-    );
+  if (action.verb === 'code' && action.given === 'late') {
+    const expiry = deadlineOf(stage, state, from, 'code-expiry', time);
+    if (expiry === null) {
+      return finish(stage, step, time, atRest(state, from), 'no code was sent to this visitor');
+    }
+    const late = Math.max(time, expiry);
+    const fill = fillOf('code', [['code', RIGHT_CODE]]);
+    return finish(stage, step, late, play(stage, state, from, fill, new FixedClock(late)), null);
   }
-  return finish(stage, step, time, play(stage, state, browser, deed, new FixedClock(time)), null);
+  const deed = deedOf(stage, state, from, action);
+  if (typeof deed === 'string') return finish(stage, step, time, atRest(state, from), deed);
+  return finish(stage, step, time, play(stage, state, from, deed, clock), null);
 }
 
 function finish(
@@ -91,26 +96,55 @@ function finish(
 }
 
 function atRest(state: AppState, browser: BrowserState): Played {
-  return { state, browser, exchanges: [], cutShort: null, refusedCookies: [] };
+  return { state, browser, exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
 }
 
-/** What a step makes a person do: a form is sent from a page, a call is made by its script. */
-function deedOf(stage: Stage, action: Exclude<Action, { verb: 'wait' }>): Deed {
+type Deeds = Exclude<Action, { verb: 'wait' }>;
+
+/** What a step makes a person do, or why they cannot: a form is sent from a page, a call is made by its script. */
+function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: Deeds): Deed | string {
+  const { page } = browser.tab;
   switch (action.verb) {
     case 'visit':
       return { deed: 'open', address: action.address };
+    case 'follow':
+      return page?.menu.includes(action.to) === true
+        ? { deed: 'open', address: action.to }
+        : `the page shows no link to ${action.to}`;
     case 'reload':
-      return { deed: 'reload' };
+      return page === null ? 'this browser shows no page yet that could be reloaded' : { deed: 'reload' };
     case 'login':
-      return { deed: 'log-in', account: action.account, password: action.password };
+      return fillOf('login', [
+        ['account', action.account],
+        ['password', action.password],
+        ...(action.role === null ? [] : [['role', action.role] as const]),
+      ]);
+    case 'sign-up':
+      return fillOf('sign-up', [
+        ['account', action.account],
+        ['password', action.password],
+      ]);
+    case 'code':
+      return fillOf('code', [['code', action.given === 'wrong' ? 'wrong' : RIGHT_CODE]]);
+    case 'confirm': {
+      const sent = state.confirmations.findLastIndex((each) => each.account === action.account);
+      const { confirm } = stage.app.policy;
+      if (sent < 0 || confirm === null) return `no link was sent to ${action.account}`;
+      const address = confirm.pattern.text.replace(/:[^/]+$/, handle('confirm', sent));
+      return { deed: 'open', address };
+    }
     case 'logout':
       return { deed: 'log-out' };
     case 'send': {
       const [path = ''] = action.address.split('?', 1);
-      const byScript = stage.app.router.find(path)?.kind === 'api';
+      const byScript = stage.app.router.find(action.method, path)?.kind === 'api';
       return { deed: byScript ? 'call' : 'submit', method: action.method, address: action.address };
     }
   }
+}
+
+function fillOf(form: FormName, fields: readonly (readonly [string, string])[]): Deed {
+  return { deed: 'fill-in', fill: { form, fields: new Map(fields) } };
 }
 
 /** The second at which a wait ends, or why there is nothing to wait for. */

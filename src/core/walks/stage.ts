@@ -29,6 +29,8 @@ export interface Played {
   readonly exchanges: readonly Exchange[];
   readonly cutShort: Turn['cutShort'];
   readonly refusedCookies: readonly string[];
+  /** Why script in a page turned the visitor away first; null where it did not. */
+  readonly refusedByScript: Turn['refusedByScript'];
 }
 
 /** Puts a policy to work. */
@@ -43,6 +45,7 @@ export function stageOf(policy: Policy): Stage {
 export function play(stage: Stage, state: AppState, browser: BrowserState, deed: Deed, clock: Clock): Played {
   const exchanges: Exchange[] = [];
   let refusedCookies = NONE;
+  let refusedByScript: Turn['refusedByScript'] = null;
   let after = state;
   let turn = begin(stage.client, browser, deed, clock);
   while (turn.flight !== null) {
@@ -53,9 +56,11 @@ export function play(stage: Stage, state: AppState, browser: BrowserState, deed:
     const { response, explanation } = answer;
     exchanges.push({ purpose: flight.purpose.kind, request, response, explanation });
     turn = receive(stage.client, turn.browser, flight, response, clock);
+    refusedByScript ??= turn.refusedByScript;
     if (turn.refusedCookies.length > 0) refusedCookies = [...refusedCookies, ...turn.refusedCookies];
   }
-  return { state: after, browser: turn.browser, exchanges, cutShort: turn.cutShort, refusedCookies };
+  const { browser: left, cutShort } = turn;
+  return { state: after, browser: left, exchanges, cutShort, refusedCookies, refusedByScript };
 }
 
 const NONE: readonly string[] = [];

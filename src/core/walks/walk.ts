@@ -17,6 +17,8 @@ export interface Step {
   readonly action: Action;
   /** The browser in which it happens. */
   readonly browser: string;
+  /** The network address that the browser speaks from, from this step on; null: as before. */
+  readonly connectsFrom: string | null;
   readonly named: string | null;
   readonly expects: Expectations;
 }
@@ -24,6 +26,8 @@ export interface Step {
 /** What somebody does. */
 export type Action =
   | { readonly verb: 'visit'; readonly address: string }
+  /** Follows a link of the menu, named by its address or its text. */
+  | { readonly verb: 'follow'; readonly to: string; readonly link: string }
   | { readonly verb: 'send'; readonly method: Method; readonly address: string }
   | {
       readonly verb: 'login';
@@ -31,7 +35,13 @@ export type Action =
       readonly password: string;
       /** Whether the walk writes the password itself, so that it need not be the account's. */
       readonly passwordGiven: boolean;
+      /** The role picked of several; null: the form's own choice. */
+      readonly role: string | null;
     }
+  | { readonly verb: 'code'; readonly given: 'right' | 'wrong' | 'late' }
+  | { readonly verb: 'sign-up'; readonly account: string; readonly password: string }
+  /** Opens the link that was sent to a new account. */
+  | { readonly verb: 'confirm'; readonly account: string }
   | { readonly verb: 'logout' }
   | { readonly verb: 'reload' }
   | { readonly verb: 'wait'; readonly until: Wait };
@@ -42,10 +52,17 @@ export type Wait =
   /** past: to the first instant at which it no longer counts. short-of: to the last at which it does. */
   | { readonly kind: 'past' | 'short-of'; readonly deadline: Deadline };
 
-export const DEADLINES = ['session-idle', 'session-absolute', 'access-expiry', 'refresh-expiry'] as const;
+export const DEADLINES = [
+  'session-idle',
+  'session-absolute',
+  'access-expiry',
+  'refresh-expiry',
+  'code-expiry',
+  'attempts-pause',
+] as const;
 export type Deadline = (typeof DEADLINES)[number];
 /** Deadlines of the language that this version cannot wait for. */
-export const LATER_DEADLINES = ['code-expiry', 'remember-expiry', 'attempts-pause'] as const;
+export const LATER_DEADLINES = ['remember-expiry'] as const;
 
 /** What must be seen after a step; null where it does not matter. */
 export interface Expectations {
@@ -58,4 +75,7 @@ export interface Expectations {
   readonly via: readonly string[] | null;
   readonly session: 'live' | 'none' | null;
   readonly refreshes: number | null;
+  /** Addresses of menu links that the page shows, and that it does not. */
+  readonly shows: readonly string[] | null;
+  readonly hides: readonly string[] | null;
 }

@@ -91,6 +91,7 @@ describe('tokens', () => {
       accessToken: 'access-1',
       expiresIn: 300,
       refreshToken: 'refresh-1',
+      claims: { account: 'ann', roles: new Set(['clerk']), secondFactor: false },
       next: '/desk',
     });
   });

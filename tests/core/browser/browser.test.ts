@@ -39,15 +39,18 @@ function answer(
   return { requests, turn };
 }
 
+const claims = { account: 'ann', roles: new Set(['clerk']), secondFactor: false };
 const holding: BrowserState = {
-  cookies: [],
+  ...NEW_BROWSER,
   tab: {
     page: null,
-    tokens: { access: 'access-1', refresh: 'refresh-1', receivedAt: CLOCK.now, expiresIn: 300 },
+    tokens: { access: 'access-1', refresh: 'refresh-1', receivedAt: CLOCK.now, expiresIn: 300, claims },
   },
 };
 const tokens = (accessToken: string): HttpResponse =>
-  respond(200, { body: { kind: 'tokens', accessToken, expiresIn: 300, refreshToken: null, next: null } });
+  respond(200, {
+    body: { kind: 'tokens', accessToken, expiresIn: 300, refreshToken: null, claims, next: null },
+  });
 
 describe('redirects (https://fetch.spec.whatwg.org/#http-redirect-fetch)', () => {
   test.each([
@@ -185,20 +188,24 @@ describe('calls by script', () => {
 });
 
 describe('forms', () => {
+  const fields = new Map([['account', 'ann']]).set('password', 'a-1');
+  const ANN = { form: 'login', fields } as const;
+
   test('logging in goes to the login page first and passes its return address on', () => {
     const seen: (string | undefined)[] = [];
     const script = (request: HttpRequest) => {
       seen.push(request.form.get('back'));
-      return respond(200, { body: { kind: 'page' } });
+      return respond(200, { body: { kind: 'page', menu: [], guard: null, loads: [] } });
     };
-    const login: Deed = { deed: 'log-in', account: 'ann', password: 'a-1' };
+    const login: Deed = { deed: 'fill-in', fill: ANN };
     expect(answer(login, script).requests).toEqual(['GET /in', 'POST /in']);
     const page = {
       address: { origin: 'https://app.example', path: '/in', query: '?back=/desk' },
       method: 'GET',
       status: 200,
+      menu: [],
     } as const;
-    const browser: BrowserState = { cookies: [], tab: { page, tokens: null } };
+    const browser: BrowserState = { ...NEW_BROWSER, tab: { page, tokens: null } };
     expect(answer(login, script, { browser }).requests).toEqual(['POST /in']);
     expect(seen).toEqual([undefined, undefined, '/desk']);
   });
@@ -206,7 +213,7 @@ describe('forms', () => {
   test('where the login page does not show its form, nothing is sent', () => {
     const script = (_request: HttpRequest, number: number) =>
       number === 0 ? respond(302, { location: '/desk' }) : respond(200);
-    const { requests } = answer({ deed: 'log-in', account: 'ann', password: 'a-1' }, script);
+    const { requests } = answer({ deed: 'fill-in', fill: ANN }, script);
     expect(requests).toEqual(['GET /in', 'GET /desk']);
   });
 

@@ -1,9 +1,17 @@
 import type { policyText } from '../../support/policies';
 
-const LOGIN = 'login: { page: /in, submit: POST /in';
+const LOGIN = 'login: { page: /in, submit: POST /in, attempts: { most: 5, within: 5m, pause: 5m }';
 const PAGES =
   'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }';
 type Parts = Parameters<typeof policyText>[0];
+
+const ACCOUNTS = 'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief]';
+const BO = `${ACCOUNTS} } }`;
+const BO_WITH_CODE = `${ACCOUNTS}, second-factor: true } }`;
+const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m }';
+const WALK = '{ name: W, steps: [{ visit: /, status: 200 }] }';
+/** Expressions whose counts share no factor, so that only all combinations would tell. */
+const INTRICATE = [...[331, 337].map((step) => `^/(?:.{${step}})*.{1,${step - 1}}$`), '^/.+$'];
 
 /** Of each check the smallest bad policy, what it says of it, and the nearest good one. */
 export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
@@ -66,7 +74,7 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
       rules:
         'rules: [{ path: /a/*, for: clerk }, { path: [/a, /a/*/*/**], for: clerk }, { path: /a/**, for: chief }]',
     },
-    'no address reaches /a/**: rules 1 and 2 take them all',
+    'no address reaches /a/**: rules 1 and 2 take them all, /a too',
     {
       rules:
         'rules: [{ path: /a/*, for: clerk }, { path: /a/*/*/**, for: clerk }, { path: /a/**, for: chief }]',
@@ -119,13 +127,13 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }' },
   ],
   [
-    'login-submit-differs',
+    'submit-differs',
     { pages: `${PAGES.replace('/in: { for: guests }', '/in: { read: guests, write: everyone }')} }` },
     'the account ann is refused the login form but may send it',
     { pages: `${PAGES.replace('/in: { for: guests }', '/in: { read: guests, write: guests }')} }` },
   ],
   [
-    'login-submit-differs',
+    'submit-differs',
     { pages: `${PAGES.replace('/in: { for: guests }', '/in: { read: everyone, write: guests }')} }` },
     'the account ann is shown the login form but refused when sending it',
     {},
@@ -236,7 +244,7 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     'cookie-sent-across-sites',
     { session: 'session: { idle: 5m, cookie: { same-site: none } }' },
     'other sites can make requests that carry the session cookie session',
-    { session: 'session: { idle: 5m, cookie: { same-site: strict } }' },
+    { session: 'session: { idle: 5m, cookie: { same-site: lax } }' },
   ],
   [
     'cookie-life-differs',
@@ -307,4 +315,268 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
       more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: true } }',
     },
   ],
+  [
+    'cookie-strict-loses-links',
+    { session: 'session: { idle: 30m, cookie: { same-site: strict } }' },
+    'the cookie session does not come along with links from other sites: signed-in visitors arrive as guests',
+    { session: 'session: { idle: 30m, cookie: { same-site: lax } }' },
+  ],
+  [
+    'attempts-without-limit',
+    { login: 'login: { page: /in, submit: POST /in }' },
+    'the login takes any number of wrong passwords',
+    { login: `${LOGIN} }` },
+  ],
+  [
+    'session-id-kept',
+    { login: `${LOGIN}, renew-session-id: false }` },
+    'a session id from before the login stays good after it',
+    { login: `${LOGIN}, renew-session-id: true }` },
+  ],
+  [
+    'guests-only-returns',
+    { more: 'refusals: { guests-only: /in }' },
+    'a signed-in visitor who is turned away from a page for guests is sent to /in, which is for guests too',
+    { more: 'refusals: { guests-only: 403 }' },
+  ],
+  [
+    'landings-differ',
+    { pages: `${PAGES}, /hello: { for: signed-in, forward: [{ otherwise: /desk }] } }`, accounts: BO },
+    'the account bo lands at /safe after the login, but at /desk after opening /hello',
+    { pages: `${PAGES}, /hello: { for: signed-in, forward: landing } }`, accounts: BO },
+  ],
+  [
+    'landings-differ',
+    {
+      pages: `${PAGES}, /join: { for: guests } }`,
+      more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], lands: / }',
+    },
+    'a new account lands at /desk after the login, but at / after sign-up',
+    {
+      pages: `${PAGES}, /join: { for: guests } }`,
+      more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk] }',
+    },
+  ],
+  [
+    'landings-differ',
+    { pages: `${PAGES}, /hall: { for: signed-in } }`, more: 'refusals: { guests-only: /hall }' },
+    'the account ann lands at /desk after the login, but at /hall after coming back to a page for guests',
+    { more: 'refusals: { guests-only: landing }' },
+  ],
+  [
+    'rule-never-matches',
+    { rules: 'rules: [{ matches: ^/a, for: clerk }, { matches: "^/a/b(/|$)", for: chief }]' },
+    'no address reaches ^/a/b(/|$): rule 1 takes them all, /a/b too',
+    { rules: 'rules: [{ matches: "^/a/[c-z]", for: clerk }, { matches: "^/a/b(/|$)", for: chief }]' },
+  ],
+  [
+    'rule-never-matches',
+    {
+      rules:
+        'rules: [{ matches: "^/a/[a-m]", for: clerk }, { matches: "^/a/[^a-m]", for: clerk }, { path: /a/*, for: chief }]',
+    },
+    'no address reaches /a/*: rules 1 and 2 take them all, /a/x too',
+    {
+      rules:
+        'rules: [{ matches: "^/a/[a-m]", for: clerk }, { matches: "^/a/[n-z]", for: clerk }, { path: /a/*, for: chief }]',
+    },
+  ],
+  [
+    'rule-never-matches',
+    { rules: 'rules: [{ matches: "^a", for: clerk }]' },
+    'no address can match ^a',
+    { rules: 'rules: [{ matches: "^/a", for: clerk }]' },
+  ],
+  [
+    'rule-never-matches',
+    {
+      rules:
+        'rules: [{ path: /a, from: 10.0.0.0/9, for: clerk }, { path: /a, from: 10.128.0.0/9, for: clerk }, { path: /a, from: 10.0.0.0/8, methods: [GET, POST], for: chief }]',
+    },
+    'no address reaches /a: rules 1 and 2 take them all, /a too',
+    {
+      rules:
+        'rules: [{ path: /a, from: 10.0.0.0/9, methods: GET, for: clerk }, { path: /a, host: b.example, for: clerk }, { path: /a, from: 10.0.0.0/8, methods: [GET, POST], for: chief }]',
+    },
+  ],
+  [
+    'rule-unsettled',
+    { rules: `rules: [${INTRICATE.map((source) => `{ matches: '${source}', for: clerk }`).join(', ')}]` },
+    `whether any address reaches ${INTRICATE.at(-1) ?? ''} could not be settled: the rules before it are too intricate`,
+    { rules: "rules: [{ matches: '^/a{40}/', for: clerk }, { matches: '^/(a|b)+$', for: chief }]" },
+  ],
+  [
+    'rule-order-doubtful',
+    {
+      pages: `${PAGES}, /a/b: {} }`,
+      rules: 'rules: [{ path: /*/b, for: clerk }, { path: /a/**, for: chief }]',
+    },
+    'rule 1 decides at /a/b although rule 2 names it more closely',
+    {
+      pages: `${PAGES}, /a/b: {} }`,
+      rules: 'rules: [{ path: /a/**, for: chief }, { path: /*/b, for: clerk }]',
+    },
+  ],
+  [
+    'pattern-repeated',
+    { rules: 'rules: [{ path: [/a/:id, /a/*], for: clerk }]' },
+    '/a/* adds nothing to rule 1: its other patterns cover the same addresses',
+    { rules: 'rules: [{ path: [/a/:id, /a], for: clerk }]' },
+  ],
+  [
+    'expression-past-segment',
+    { pages: `${PAGES}, /new: {}, /newsletter: {} }`, rules: 'rules: [{ matches: ^/new, for: clerk }]' },
+    '^/new also takes /newsletter, past the end of a segment',
+    {
+      pages: `${PAGES}, /new: {}, /new/box: {}, /newsletter: { for: everyone } }`,
+      rules: 'rules: [{ matches: "^/new(/|$)", for: clerk }]',
+    },
+  ],
+  [
+    'data-laxer-than-page',
+    { pages: `${PAGES}, /a: { for: chief, loads: [GET /api/a] }, /api/a: { for: clerk, kind: api } }` },
+    'GET /api/a, which /a loads, is open to the account ann, who may not see the page',
+    { pages: `${PAGES}, /a: { for: chief, loads: [GET /api/a] }, /api/a: { for: chief, kind: api } }` },
+  ],
+  [
+    'guarded-in-browser-only',
+    { pages: `${PAGES}, /a: { for: chief, guard: browser } }` },
+    '/a is given to anybody, and nothing that it shows is guarded by the app',
+    {
+      pages: `${PAGES}, /a: { for: chief, guard: browser, loads: [GET /api/a] }, /api/a: { for: chief, kind: api } }`,
+    },
+  ],
+  [
+    'data-without-second-factor',
+    {
+      pages: `${PAGES}, /code: { for: everyone }, /a: { for: { any: chief, second-factor: true }, loads: [GET /api/a] }, /api/a: { for: chief, kind: api } }`,
+      accounts: BO_WITH_CODE,
+      more: CODE,
+    },
+    '/a asks for a one-time code, but GET /api/a answers without one',
+    {
+      pages: `${PAGES}, /code: { for: everyone }, /a: { for: { any: chief, second-factor: true }, loads: [GET /api/a] }, /api/a: { for: { any: chief, second-factor: true }, kind: api } }`,
+      accounts: BO_WITH_CODE,
+      more: CODE,
+    },
+  ],
+  [
+    'menu-link-refuses',
+    { more: 'menu: [{ to: /safe, text: Safe, for: clerk }]' },
+    'the account ann is shown the link to /safe and refused there',
+    { more: 'menu: [{ to: /safe, text: Safe }]' },
+  ],
+  [
+    'menu-hides-open-page',
+    { more: 'menu: [{ to: /desk, text: Desk, for: chief }]' },
+    'the link to /desk is hidden from the account ann, but the page is open to them',
+    { more: 'menu: [{ to: /desk, text: Desk, for: clerk }]' },
+  ],
+  [
+    'roles-read-at-login',
+    { session: 'session: { idle: 30m, roles: at-login }' },
+    'a role taken from somebody who is signed in stays theirs until they log in again',
+    { session: 'session: { idle: 30m, roles: each-request }' },
+  ],
+  [
+    'sealed-outlives-logout',
+    { session: 'session: { idle: 30m, absolute: 8h, kept: sealed }' },
+    'a copy of the sealed cookie stays good after the logout, for up to 30m',
+    { session: 'session: { idle: 30m, absolute: 8h, kept: memory }' },
+  ],
+  [
+    'kept-for-back-button',
+    { more: 'back-button: cached' },
+    'after a logout the back button still shows protected pages',
+    { more: 'back-button: no-store' },
+  ],
+  [
+    'kept-for-back-button',
+    { pages: `${PAGES}, /a: { for: clerk, cache: cached } }` },
+    'after a logout the back button still shows /a',
+    { pages: `${PAGES}, /a: { for: everyone, cache: cached } }` },
+  ],
+  [
+    'cookie-never-kept',
+    { more: 'proxy: { ends-tls: true, trusted: false }' },
+    'no browser keeps the cookie session: it is secure, and behind a proxy that it does not trust the app believes that it speaks plain http',
+    { more: 'proxy: { ends-tls: true, trusted: true }' },
+  ],
+  ...[
+    [
+      'refresh-reuse-accepted',
+      'refresh: { life: 1h, reuse: accept }',
+      'a refresh token that was already changed for another is taken again',
+      'refresh: { life: 1h, reuse: end-family }',
+    ],
+    [
+      'refresh-reuse-accepted',
+      'refresh: { life: 1h, reuse: refuse }',
+      'a refresh token that comes a second time is refused, but whoever holds its successor goes on',
+      'refresh: { life: 1h }',
+    ],
+    [
+      'grace-too-long',
+      'refresh: { life: 1h, grace: 61s }',
+      'a refresh token that was changed for another is still answered for 1m1s',
+      'refresh: { life: 1h, grace: 1m }',
+    ],
+    [
+      'refresh-unshared',
+      'refresh: { life: 1h }, shared-refresh: false',
+      'two requests that find the access token expired refresh with the same token, and the second is taken for a thief',
+      'refresh: { life: 1h, grace: 10s }, shared-refresh: false',
+    ],
+  ].map(([code = '', bad = '', words = '', good = '']): [string, Parts, string, Parts] => [
+    code,
+    { login: `${LOGIN}, by: tokens }`, more: `tokens: { access: { life: 5m }, ${bad} }` },
+    words,
+    { login: `${LOGIN}, by: tokens }`, more: `tokens: { access: { life: 5m }, ${good} }` },
+  ]),
+  [
+    'tokens-kept-in-browser',
+    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, kept: browser } }' },
+    'the access token lies where every script of the site can read them, also after the tab is closed',
+    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, kept: tab } }' },
+  ],
+  [
+    'walk-name-repeated',
+    { more: `walks: [${WALK}, ${WALK}]` },
+    'another walk is called W too',
+    { more: `walks: [${WALK}, { name: V, steps: [{ visit: /, status: 200 }] }]` },
+  ],
+  [
+    'step-asserts-nothing',
+    { more: 'walks: [{ name: W, steps: [{ login: ann }, { visit: / }] }]' },
+    'nothing is expected of any step of this walk',
+    { more: 'walks: [{ name: W, steps: [{ login: ann }, { visit: /, lands: / }] }]' },
+  ],
+  [
+    'step-asserts-nothing',
+    { more: 'walks: [{ name: W, steps: [{ login: ann, lands: /desk }, { logout: }] }]' },
+    'nothing is expected of the last step of this walk',
+    { more: 'walks: [{ name: W, steps: [{ login: ann }, { logout: , lands: / }] }]' },
+  ],
+  ...[
+    [
+      'why: refresh-expired',
+      'why',
+      'nothing gives refresh-expired where the policy has no tokens.refresh',
+      'why: idle-expired',
+    ],
+    [
+      'why: forwarded',
+      'why',
+      'nothing gives forwarded where the policy has no page with forward',
+      'why: served',
+    ],
+    ['refreshes: 1', 'refreshes', 'there are no refresh tokens', 'refreshes: 0'],
+    ['shows: /desk', 'shows', 'no menu link leads to /desk', 'hides: /desk'],
+    ['why: served, status: 403', 'status', 'whoever is served gets no 403', 'why: role, status: 403'],
+  ].map(([bad = '', key = '', because = '', good = '']): [string, Parts, string, Parts] => [
+    'expectation-impossible',
+    { more: `walks: [{ name: W, steps: [{ visit: /, ${bad} }] }]` },
+    `${key} can never be so: ${because}`,
+    { more: `walks: [{ name: W, steps: [{ visit: /, ${good} }] }]` },
+  ]),
 ];

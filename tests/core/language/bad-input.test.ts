@@ -2,7 +2,10 @@ import fc from 'fast-check';
 import { positionOf, sourceOf } from '../../../src/core/language/source';
 import { LIMITS } from '../../../src/core/language/yaml-text';
 import { readProject } from '../../../src/core/project';
+import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { faults, policyText } from '../../support/policies';
+
+beforeAll(loadRegularLanguages);
 
 describe('bad policies', () => {
   const base = 'cavrin: 1\napp: Test\norigin: https://app.example\n';
@@ -44,9 +47,29 @@ describe('bad policies', () => {
     ['unknown-key', `${base}»roless: {}`],
     ['unknown-key', `${base}»constructor: {}`],
     ['not-built', `${base}»promises: []`],
-    ['not-built', `${base}session: { kept: »sealed }`],
-    ['not-built', `${base}pages: { /: { »guard: browser } }`],
-    ['not-built', `${base}pages: { /: { for: { »facts: { a: b } } } }`],
+    ['not-built', `${base}session: { »at-once: any }`],
+    ['not-built', `${base}tokens: { access: { life: 5m, kept: »page } }`],
+    [
+      'not-built',
+      `${base}tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h, kept: »browser } }`,
+    ],
+    ['bad-value', `${base}rules: [»{ for: everyone }]`],
+    ['bad-value', `${base}rules: [»{ path: /a, matches: b }]`],
+    ['bad-expression', `${base}rules: [{ matches: »"(" }]`],
+    ['bad-expression', `${base}rules: [{ matches: »"^/a(?=b)" }]`],
+    ['bad-expression', `${base}rules: [{ matches: »"(a)\\\\1" }]`],
+    ['bad-expression', `${base}rules: [{ matches: »"(.*a.{14})" }]`],
+    ['bad-expression', `${base}rules: [{ matches: »${'a'.repeat(501)} }]`],
+    ['bad-value', `${base}rules: [{ path: /a, host: »https://b.example }]`],
+    ['bad-value', `${base}rules: [{ path: /a, from: »10.0.0.0/33 }]`],
+    ['bad-value', `${base}rules: [{ path: /a, from: »010.0.0.1 }]`],
+    ['wrong-type', `${base}rules: [{ path: /a, methods: »GTE }]`],
+    ['bad-value', `${base}landing: [»{ at: /a, to: /b }]`],
+    ['bad-path', `${base}pages: { /a: { forward: [{ otherwise: »go }] } }`],
+    ['missing-section', `${base}sign-up: »{ page: /a, submit: POST /a }`],
+    ['missing-section', `${base}accounts: { a: { password: b, second-factor: »true } }`],
+    ['bad-value', `${base}confirm: { path: »/confirm, life: 1h }`],
+    ['bad-path', `${base}menu: [{ to: »//a, text: b }]`],
     ['wrong-type', `${base}session: { idle: »30 }`],
     ['bad-value', `${base}session: { idle: »-5m }`],
     ['bad-value', `${base}session: { idle: »0s }`],
@@ -162,8 +185,12 @@ describe('bad walks', () => {
   test.each([
     ['unknown-key 4:11', '{ vist: / }'],
     ['not-built 4:11', '{ back: }'],
-    ['not-built 4:21', '{ visit: /, shows: [] }'],
-    ['not-built 4:26', '{ visit: /, why: locked-out }'],
+    ['not-built 4:21', '{ visit: /, reaches: [] }'],
+    ['bad-value 4:28', '{ visit: /, shows: [] }'],
+    ['unknown-link 4:19', '{ follow: /nowhere }'],
+    ['missing-section 4:11', '{ code: right }'],
+    ['bad-value 4:36', '{ visit: /, connects-from: 10.0.0.0/8 }'],
+    ['unknown-role 4:35', '{ login: { as: ann, role: boss } }'],
     ['no-step 4:9', '{ lands: / }'],
     ['two-steps 4:9', '{ visit: /, logout: }'],
     ['unknown-account 4:18', '{ login: bob }'],
@@ -174,7 +201,8 @@ describe('bad walks', () => {
     ['wrong-type 4:17', '{ wait: 5 }'],
     ['bad-value 4:17', '{ wait: { } }'],
     ['no-deadline 4:25', '{ wait: { past: access-expiry } }'],
-    ['not-built 4:25', '{ wait: { past: code-expiry } }'],
+    ['not-built 4:25', '{ wait: { past: remember-expiry } }'],
+    ['no-deadline 4:25', '{ wait: { past: code-expiry } }'],
     ['cannot-be-expected 4:21', '{ wait: 5m, lands: / }'],
     ['bad-path 4:18', '{ visit: berths }'],
     ['bad-path 4:18', '{ visit: "http://[" }'],

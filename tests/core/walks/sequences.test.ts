@@ -42,6 +42,7 @@ describe('any sequence of steps', () => {
       account: name,
       password: word,
       passwordGiven: true,
+      role: null,
     })),
     fc.constantFrom<Action>({ verb: 'logout' }, { verb: 'reload' }),
     fc
@@ -59,10 +60,12 @@ describe('any sequence of steps', () => {
     via: null,
     session: null,
     refreshes: null,
+    shows: null,
+    hides: null,
   };
   const step: fc.Arbitrary<Step> = fc
     .tuple(action, fc.constantFrom('one', 'two', 'three'))
-    .map(([each, browser]) => ({ at: [], action: each, browser, named: null, expects }));
+    .map(([each, browser]) => ({ at: [], action: each, browser, connectsFrom: null, named: null, expects }));
   const steps = fc.array(step, { maxLength: 25 });
 
   /** Plays steps and shows each one, before the next, to whoever looks on. */

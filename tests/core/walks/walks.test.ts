@@ -64,7 +64,8 @@ describe('waiting', () => {
   });
 
   test.each(DEADLINES)('for %s where nothing is held cannot be played', (deadline) => {
-    expect(differences(playSteps(both, [`{ wait: { past: ${deadline} } }`]))[0]).toContain('holds nothing');
+    const all = `${both.replace('return: {} }', 'return: {}, attempts: { most: 1, within: 1m, pause: 1m } }')}\nsecond-factor: { page: /in, submit: POST /code, life: 5m }`;
+    expect(differences(playSteps(all, [`{ wait: { past: ${deadline} } }`]))[0]).toContain('holds nothing');
   });
 
   test('short of a deadline that is over cannot be played; past it is no wait', () => {

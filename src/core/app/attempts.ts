@@ -1,0 +1,30 @@
+import type { Clock } from '../clock.js';
+import type { App, AppState } from './app.js';
+
+/** Whether an account name lets nobody in for now; unknown names pause alike, so that they do not leak. */
+export function isPaused(app: App, state: AppState, name: string, clock: Clock): boolean {
+  const rules = app.policy.login?.attempts ?? null;
+  const pausedAt = state.attempts.get(name)?.pausedAt ?? null;
+  return rules !== null && pausedAt !== null && !clock.elapsed(pausedAt, rules.pause);
+}
+
+/** Counts a failed login; with the last that is allowed the pause begins. */
+export function countFailure(app: App, state: AppState, name: string, clock: Clock): AppState {
+  const rules = app.policy.login?.attempts ?? null;
+  if (rules === null) return state;
+  const recent = (state.attempts.get(name)?.failures ?? []).filter(
+    (failure) => !clock.elapsed(failure, rules.within),
+  );
+  const failures = [...recent, clock.now];
+  const next =
+    failures.length < rules.most ? { failures, pausedAt: null } : { failures: [], pausedAt: clock.now };
+  return { ...state, attempts: new Map(state.attempts).set(name, next) };
+}
+
+/** Forgets the failures of a name that got in. */
+export function forgetFailures(state: AppState, name: string): AppState {
+  if (!state.attempts.has(name)) return state;
+  const attempts = new Map(state.attempts);
+  attempts.delete(name);
+  return { ...state, attempts };
+}

@@ -1,0 +1,83 @@
+import type { Clock } from '../clock.js';
+import { respond, type Body, type HttpRequest, type HttpResponse, type Method } from '../http/messages.js';
+import type { MenuLink } from '../language/policy.js';
+import type { Path } from '../language/yaml-text.js';
+import { admit } from './admit.js';
+import { redirect } from './answer.js';
+import type { App } from './app.js';
+import type { Identity } from './identify.js';
+import { firstEntry } from './landing.js';
+import type { Reason } from './reasons.js';
+import { pathOf, type Route } from './router.js';
+
+/** The response of a page to somebody who may see it, and why it is that one. */
+export interface Served {
+  readonly response: HttpResponse;
+  readonly reason: Reason;
+  readonly at: Path;
+}
+
+type PageBody = Extract<Body, { kind: 'page' }>;
+
+const NO_MENU: readonly string[] = [];
+const NO_LOADS: readonly { readonly method: Method; readonly path: string }[] = [];
+const PLAIN = new Map([true, false].map((kept) => [kept, pageResponse(NO_MENU, null, NO_LOADS, kept)]));
+
+/** Serves a page, or sends its visitor on where it is there for that. */
+export function servePage(
+  app: App,
+  route: Route,
+  request: HttpRequest,
+  visitor: Identity,
+  clock: Clock,
+): Served {
+  const forward = route.page?.forward ?? null;
+  if (forward !== null) {
+    const entry = firstEntry(forward.entries ?? app.policy.landing, visitor);
+    if (entry !== null) {
+      return { response: redirect(request.method, entry.to), reason: 'forwarded', at: entry.at };
+    }
+  }
+  return { response: showPage(app, route, visitor, clock), reason: 'served', at: route.grounds.at };
+}
+
+function showPage(app: App, route: Route, visitor: Identity, clock: Clock): HttpResponse {
+  // Only what not everybody may see must not be shown again unasked (CWE-525).
+  const open = route.grounds.audience.who === 'everyone' || route.grounds.audience.who === 'guests';
+  const kept = open || (route.page?.cache ?? app.policy.backButton) === 'cached';
+  const { menu } = app.policy;
+  const loads = route.page?.loads ?? [];
+  const guard = route.page?.guard === 'browser' ? guardOf(route) : null;
+  if (menu.length === 0 && loads.length === 0 && guard === null) {
+    return PLAIN.get(kept) ?? pageResponse(NO_MENU, null, NO_LOADS, kept);
+  }
+  const shown = menu.filter((link) => isShown(app, link, visitor, clock)).map((link) => link.to);
+  const made = loads.map(({ method, path }) => ({ method, path: filledIn(path, route.parameters) }));
+  return pageResponse(shown, guard, made, kept);
+}
+
+function guardOf({ grounds, parameters }: Route): PageBody['guard'] {
+  return { audience: grounds.audience, parameters };
+}
+
+function pageResponse(
+  menu: readonly string[],
+  guard: PageBody['guard'],
+  loads: readonly { readonly method: Method; readonly path: string }[],
+  kept: boolean,
+): HttpResponse {
+  return respond(200, { body: { kind: 'page', menu, guard, loads }, noStore: !kept });
+}
+
+/** A request of a page with the page's own parameters put in: `/api/berths/:id` on `/berths/12`. */
+function filledIn(path: string, parameters: ReadonlyMap<string, string>): string {
+  return path.replace(/:([A-Za-z][\w-]*)/g, (written, name: string) => parameters.get(name) ?? written);
+}
+
+/** Whether somebody is shown a menu link: by its own audience, else by that of the page it leads to. */
+export function isShown(app: App, link: MenuLink, visitor: Identity, clock: Clock): boolean {
+  const route = app.router.find('GET', pathOf(link.to));
+  const audience = link.audience?.audience ?? route?.grounds.audience;
+  if (audience === undefined) return false;
+  return admit(audience, visitor, route?.parameters ?? new Map(), clock) === 'served';
+}

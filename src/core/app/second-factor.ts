@@ -1,0 +1,113 @@
+import type { Clock } from '../clock.js';
+import { withParameter } from '../http/address.js';
+import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
+import type { Path } from '../language/yaml-text.js';
+import { explain, redirect, type Answer } from './answer.js';
+import type { App, AppState, SessionRecord } from './app.js';
+import type { Identity } from './identify.js';
+import type { Reason } from './reasons.js';
+import { changeSession, endSession, startSession } from './sessions.js';
+import { letIn, shownSession, type Entrant } from './way-in.js';
+
+/** The code that is right; every other text is wrong. */
+export const RIGHT_CODE = 'right';
+
+/** Begins a login that a one-time code completes: a half session, which reaches no more than a guest does. */
+export function askForCode(
+  app: App,
+  before: AppState,
+  request: HttpRequest,
+  entrant: Entrant,
+  clock: Clock,
+): Answer {
+  const rules = app.policy.secondFactor;
+  if (rules === null) throw new Error('a code is asked for without rules for it');
+  const state = endSession(app, before, shownSession(app, request), 'signed-out');
+  const { account, asRole, asked } = entrant;
+  const start = {
+    account: account.name,
+    family: null,
+    roles: account.roles,
+    asRole,
+    secondFactor: false,
+    half: true,
+    code: { sentAt: clock.now, wrong: 0, asked },
+  };
+  const started = startSession(app, state, start, -1, clock);
+  return {
+    state: started.state,
+    response: goOn(request, rules.page, [started.setCookie]),
+    explanation: explain(null, 'code-needed', [...account.at, 'second-factor']),
+  };
+}
+
+/** Sends a code to somebody who is signed in and at a page that asks for one. */
+export function sendCode(state: AppState, visitor: Identity, clock: Clock): AppState {
+  if (visitor.session < 0 || visitor.account === null) return state;
+  return changeSession(state, visitor.session, { code: { sentAt: clock.now, wrong: 0, asked: null } });
+}
+
+/** The endpoint that takes a code, for a visitor who is in its audience. */
+export function takeCode(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  visitor: Identity,
+  clock: Clock,
+): Answer {
+  const rules = app.policy.secondFactor;
+  const page = app.policy.login?.page ?? '/';
+  const record = state.sessions[visitor.session];
+  const refused = (after: AppState, to: string, reason: Reason, at: Path): Answer => ({
+    state: after,
+    response: goOn(request, to, []),
+    explanation: explain(visitor.account, reason, at),
+  });
+  if (rules === null || record?.code === undefined || record.code === null) {
+    return refused(state, page, visitor.account === null ? visitor.reason : 'code-needed', ['second-factor']);
+  }
+  const { code } = record;
+  if (clock.elapsed(code.sentAt, rules.life)) {
+    return refused(withoutCode(app, state, visitor.session, record), page, 'code-expired', [
+      ...rules.at,
+      'life',
+    ]);
+  }
+  const account = state.accounts.get(record.account);
+  if (account === undefined) return refused(state, page, 'account-gone', rules.at);
+  if (!account.secondFactor || request.form.get('code') !== RIGHT_CODE) {
+    const wrong = code.wrong + 1;
+    if (wrong >= rules.tries) {
+      return refused(withoutCode(app, state, visitor.session, record), page, 'code-wrong', [
+        ...rules.at,
+        'tries',
+      ]);
+    }
+    const counted = changeSession(state, visitor.session, { code: { ...code, wrong } });
+    return refused(counted, withAsked(app, request, rules.page), 'code-wrong', rules.submit.at);
+  }
+  const asked = request.form.get(app.policy.login?.return?.param ?? '') ?? code.asked;
+  const entrant = { account, asRole: record.asRole, secondFactor: true, asked, lands: null };
+  return letIn(app, state, request, entrant, clock);
+}
+
+/** What is left once a code is of no use any more: of a half session nothing. */
+function withoutCode(app: App, state: AppState, session: number, record: SessionRecord): AppState {
+  return record.half
+    ? endSession(app, changeSession(state, session, { code: null }), session, 'signed-out')
+    : changeSession(state, session, { code: null });
+}
+
+/** The code page again, with the address that was asked for. */
+function withAsked(app: App, request: HttpRequest, page: string): string {
+  const param = app.policy.login?.return?.param;
+  const asked = param === undefined ? undefined : request.form.get(param);
+  return param === undefined || asked === undefined ? page : withParameter(page, param, asked);
+}
+
+/** Sends the visitor on: a form by a redirect, script by telling it where to go. */
+function goOn(request: HttpRequest, to: string, setCookie: readonly string[]): HttpResponse {
+  return request.accept === 'application/json'
+    ? respond(200, { setCookie, body: { kind: 'next', next: to } })
+    : redirect(request.method, to, setCookie);
+}

@@ -1,0 +1,85 @@
+import type { Clock } from '../clock.js';
+import type { HttpRequest } from '../http/messages.js';
+import type { Account, SignUp } from '../language/policy.js';
+import { explain, redirect, refuseWith, type Answer } from './answer.js';
+import { indexOf, type App, type AppState } from './app.js';
+import { landingEntry } from './landing.js';
+import { askedFor } from './login.js';
+import { letIn } from './way-in.js';
+
+/** The sign-up endpoint. A name that is taken is answered like a free one, so that names do not leak. */
+export function signUp(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
+  const { signUp: rules, login } = app.policy;
+  if (rules === null || login === null) throw new Error('a sign-up endpoint without rules for it');
+  const name = request.form.get('account') ?? '';
+  const account = newAccount(rules, name, request.form.get('password') ?? '');
+  const known = name === '' || state.accounts.has(name);
+  const lands =
+    rules.lands === 'landing' ? (landingEntry(app.policy, account)?.to ?? null) : rules.lands.path;
+  if (known || rules.then !== 'login') {
+    const after = known ? state : withAccount(state, account, rules, clock);
+    const to = known || lands === null ? rules.page : lands;
+    return {
+      state: after,
+      response: redirect(request.method, to),
+      explanation: explain(null, 'served', rules.at),
+    };
+  }
+  const entrant = {
+    account,
+    asRole: null,
+    secondFactor: false,
+    asked: askedFor(login, request),
+    lands: rules.lands === 'landing' ? null : lands,
+  };
+  return letIn(app, withAccount(state, account, rules, clock), request, entrant, clock);
+}
+
+function newAccount(rules: SignUp, name: string, password: string): Account {
+  const state = rules.then === 'confirm' ? 'unconfirmed' : 'active';
+  const { at, given, roles } = rules;
+  return { at, name, password, given, roles, facts: new Map(), secondFactor: false, state };
+}
+
+function withAccount(state: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
+  const accounts = new Map(state.accounts).set(account.name, account);
+  const confirmation = { account: account.name, sentAt: clock.now, used: false };
+  const confirmations =
+    rules.then === 'confirm' ? [...state.confirmations, confirmation] : state.confirmations;
+  return { ...state, accounts, confirmations };
+}
+
+/** The link that confirms a new account: good once, and for its life. */
+export function confirm(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  parameters: ReadonlyMap<string, string>,
+  clock: Clock,
+): Answer {
+  const rules = app.policy.confirm;
+  const secret = [...parameters.values()].at(-1) ?? '';
+  const index = indexOf('confirm', secret);
+  const record = state.confirmations[index];
+  const account = record && state.accounts.get(record.account);
+  if (rules === null || record === undefined || account === undefined || record.used) {
+    const explanation = explain(null, 'unknown-page', rules?.at ?? []);
+    return { state, response: refuseWith(404, request), explanation };
+  }
+  const login = app.policy.login?.page ?? '/';
+  if (clock.elapsed(record.sentAt, rules.life)) {
+    const explanation = explain(null, 'code-expired', [...rules.at, 'life']);
+    return { state, response: redirect(request.method, login), explanation };
+  }
+  // An account that was suspended meanwhile stays so.
+  const confirmed = account.state === 'unconfirmed' ? { ...account, state: 'active' as const } : account;
+  return {
+    state: {
+      ...state,
+      accounts: new Map(state.accounts).set(account.name, confirmed),
+      confirmations: state.confirmations.with(index, { ...record, used: true }),
+    },
+    response: redirect(request.method, login),
+    explanation: explain(null, 'served', rules.at),
+  };
+}

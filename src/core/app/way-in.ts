@@ -1,0 +1,134 @@
+import type { Clock } from '../clock.js';
+import { resolveAddress } from '../http/address.js';
+import { cookieValue } from '../http/cookies.js';
+import { respond, type HttpRequest } from '../http/messages.js';
+import type { Account, Login } from '../language/policy.js';
+import type { Path } from '../language/yaml-text.js';
+import { admit } from './admit.js';
+import { explain, redirect, refuseWith, type Answer } from './answer.js';
+import { indexOf, type App, type AppState } from './app.js';
+import { pickedRoles, type Identity } from './identify.js';
+import { landingEntry, type Lander } from './landing.js';
+import { acceptedReturn } from './return-address.js';
+import type { Reason } from './reasons.js';
+import { endSession, startSession } from './sessions.js';
+import { startFamily } from './tokens.js';
+
+/** Somebody whom the app is about to let in, by whatever way. */
+export interface Entrant {
+  readonly account: Account;
+  /** The one role picked at the login; null for all. */
+  readonly asRole: string | null;
+  readonly secondFactor: boolean;
+  /** The address asked for before; null for none. */
+  readonly asked: string | null;
+  /** Where the way in leads where nothing was asked for; null: the landing. */
+  readonly lands: string | null;
+}
+
+/** Lets somebody in: a new session id, tokens, then where to. Login, one-time code and sign-up all end here. */
+export function letIn(
+  app: App,
+  before: AppState,
+  request: HttpRequest,
+  entrant: Entrant,
+  clock: Clock,
+): Answer {
+  const rules = app.policy.login;
+  if (rules === null) throw new Error('a way in without login rules');
+  const where = destination(app, rules, entrant, clock);
+  const under = shownSession(app, request);
+  const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
+  const handed = handOut(app, rules, state, entrant, rules.renewSessionId ? -1 : under, where, clock);
+  const explanation = explain(entrant.account.name, where.reason, where.at);
+  if (where.location === null) {
+    const response = { ...refuseWith(404, request), setCookie: handed.setCookie };
+    return { state: handed.state, response, explanation };
+  }
+  const response =
+    handed.body === null
+      ? redirect(request.method, where.location, handed.setCookie)
+      : respond(200, { setCookie: handed.setCookie, body: handed.body });
+  return { state: handed.state, response, explanation };
+}
+
+/** The index of the session whose id came with a request; -1 for none. */
+export function shownSession(app: App, request: HttpRequest): number {
+  const shown = cookieValue(request.cookie, app.policy.session.cookie.name);
+  return shown === null ? -1 : indexOf('session', shown);
+}
+
+/** Hands out what `login.by` says: a session, tokens, or both tied together. */
+function handOut(
+  app: App,
+  rules: Login,
+  before: AppState,
+  entrant: Entrant,
+  under: number,
+  where: Destination,
+  clock: Clock,
+) {
+  const { account, asRole, secondFactor } = entrant;
+  const roles = account.roles;
+  const start = { account: account.name, roles, asRole, secondFactor, half: false, code: null };
+  const { tokens } = app.policy;
+  if (rules.by === 'session' || tokens === null) {
+    const session = startSession(app, before, { ...start, family: null }, under, clock);
+    return { state: session.state, setCookie: [session.setCookie], body: null };
+  }
+  const family = { account: account.name, asRole, secondFactor };
+  const { state, body } = startFamily(app, before, tokens, family, where.location ?? '/', clock);
+  if (rules.by === 'tokens') return { state, setCookie: [], body };
+  const session = startSession(app, state, { ...start, family: before.families.length }, under, clock);
+  return { state: session.state, setCookie: [session.setCookie], body };
+}
+
+interface Destination {
+  readonly location: string | null;
+  readonly reason: Reason;
+  readonly at: Path;
+}
+
+/** Where a way in leads: the address asked for first when it is accepted and allowed, else the landing. */
+function destination(app: App, rules: Login, entrant: Entrant, clock: Clock): Destination {
+  const { asked } = entrant;
+  if (rules.return === null || asked === null) return toLanding(app, entrant, 'served');
+  const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
+  if (accepted === null) return toLanding(app, entrant, 'unsafe-return');
+  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, entrant, clock)) {
+    return toLanding(app, entrant, 'served');
+  }
+  return { location: accepted, at: rules.return.at, reason: 'served' };
+}
+
+function toLanding(app: App, entrant: Entrant, reason: Reason): Destination {
+  if (entrant.lands !== null) return { location: entrant.lands, at: ['sign-up', 'lands'], reason };
+  const entry = landingEntry(app.policy, landerOf(app, entrant));
+  return entry === null
+    ? { location: null, at: ['landing'], reason: 'unknown-page' }
+    : { location: entry.to, at: entry.at, reason };
+}
+
+function landerOf(app: App, { account, asRole }: Entrant): Lander {
+  return { roles: pickedRoles(app, asRole, account.roles), facts: account.facts };
+}
+
+/** Whether an account would be shown an address. One on another site is not for this app to judge. */
+function mayRead(app: App, location: string, entrant: Entrant, clock: Clock): boolean {
+  const address = resolveAddress(location, { origin: app.policy.origin, path: '/', query: '' });
+  if (address === null || address.origin !== app.policy.origin) return true;
+  const route = app.router.find('GET', address.path);
+  if (route === null || route.page === null) return false;
+  const visitor: Identity = {
+    ...landerOf(app, entrant),
+    account: entrant.account.name,
+    by: 'session',
+    session: -1,
+    secondFactor: entrant.secondFactor,
+    since: clock.now,
+    reason: 'served',
+  };
+  // A page that asks for a code is for them: they can give it.
+  const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
+  return admitted === 'served' || admitted === 'code-needed';
+}

@@ -1,0 +1,110 @@
+import { admit } from '../app/admit.js';
+import { GUEST, type Identity } from '../app/identify.js';
+import { firstEntry } from '../app/landing.js';
+import type { Reason } from '../app/reasons.js';
+import type { Clock } from '../clock.js';
+import { targetOf, withParameter } from '../http/address.js';
+import type { Body } from '../http/messages.js';
+import type { Refusal } from '../language/policy.js';
+import { startCall } from './calls.js';
+import type { Client } from './client.js';
+import { done, open, withTab, within } from './navigation.js';
+import type { BrowserState, Load, Turn } from './state.js';
+
+/** What the script of a page does once it is shown: decides, where the page leaves that to it, then loads its data. */
+export function runScript(
+  client: Client,
+  browser: BrowserState,
+  body: Extract<Body, { kind: 'page' }>,
+  redirects: number,
+  clock: Clock,
+): Turn {
+  const { guard } = body;
+  // Without tokens script knows nothing of the visitor: a session's cookie is not for it to read.
+  if (guard !== null && client.tokens !== null) {
+    const reason = admit(guard.audience, knownToScript(browser), guard.parameters, clock);
+    if (reason !== 'served') return turnAway(client, browser, reason, redirects, clock);
+  }
+  return nextLoad(client, browser, body.loads, redirects, clock);
+}
+
+/** Makes the next of a page's requests; without any the page is complete. */
+export function nextLoad(
+  client: Client,
+  browser: BrowserState,
+  loads: readonly Load[],
+  redirects: number,
+  clock: Clock,
+): Turn {
+  const [load, ...rest] = loads;
+  if (load === undefined) return done(browser);
+  return startCall(client, browser, load.method, within(client, load.path), clock, rest, redirects);
+}
+
+/** A page whose data was refused sends its visitor where a refusal of the page would have. */
+export function dataRefused(
+  client: Client,
+  browser: BrowserState,
+  status: number,
+  redirects: number,
+  clock: Clock,
+): Turn {
+  return turnAway(client, browser, status === 401 ? 'guest' : 'role', redirects, clock, false);
+}
+
+/** Whom script takes the visitor for: the holder of the token, as the token says. */
+function knownToScript(browser: BrowserState): Identity {
+  const { tokens } = browser.tab;
+  if (tokens === null || tokens.access === '') return GUEST;
+  return { ...GUEST, ...tokens.claims, by: 'token', since: tokens.receivedAt, reason: 'served' };
+}
+
+function turnAway(
+  client: Client,
+  browser: BrowserState,
+  reason: Reason,
+  redirects: number,
+  clock: Clock,
+  bySight = true,
+): Turn {
+  const to = targetFor(client, browser, reason);
+  const turn =
+    to === null
+      ? done(bySight ? withStatus(browser, 403) : browser)
+      : open(client, browser, to, null, clock, redirects + 1);
+  return bySight ? { ...turn, refusedByScript: reason } : turn;
+}
+
+/** Where script goes with somebody it turns away; null where it says so on the page itself. */
+function targetFor(client: Client, browser: BrowserState, reason: Reason): string | null {
+  const { refusals } = client;
+  const refusal = {
+    guest: refusals.guest,
+    'guests-only': refusals.guestsOnly,
+    'code-needed': refusals.secondFactor,
+    'stale-login': refusals.staleLogin,
+  } as Partial<Record<Reason, Refusal>>;
+  const chosen = refusal[reason] ?? refusals.role;
+  const withReturn = (page: string | null) => {
+    const here = browser.tab.page?.address;
+    if (page === null || client.returnParameter === null || here === undefined) return page;
+    return withParameter(page, client.returnParameter, targetOf(here));
+  };
+  switch (chosen.to) {
+    case 'status':
+      return null;
+    case 'path':
+      return chosen.path;
+    case 'landing':
+      return firstEntry(client.landing, knownToScript(browser))?.to ?? null;
+    case 'login':
+      return withReturn(client.loginPage);
+    case 'code-page':
+      return withReturn(client.forms.code?.page ?? null);
+  }
+}
+
+function withStatus(browser: BrowserState, status: number): BrowserState {
+  const { page } = browser.tab;
+  return page === null ? browser : withTab(browser, { page: { ...page, status } });
+}

@@ -1,0 +1,18 @@
+import { check } from './check.js';
+
+/** Guessing passwords is slowed down. */
+export const attemptsWithoutLimit = check<null>({
+  meta: {
+    code: 'attempts-without-limit',
+    severity: 'warning',
+    title: 'Guessing passwords is slowed down.',
+    why: 'Without a limit a script tries every likely password of an account, and nobody notices.',
+    cwe: 'CWE-307',
+    mend: 'Add attempts to login, such as { most: 5, within: 15m, pause: 15m }.',
+  },
+  *find(facts) {
+    const { login } = facts.policy;
+    if (login !== null && login.attempts === null) yield { at: ['login'], params: null };
+  },
+  message: () => 'the login takes any number of wrong passwords',
+});

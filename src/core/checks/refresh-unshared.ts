@@ -1,0 +1,23 @@
+import { check } from './check.js';
+
+/** Requests in flight together share one refresh. */
+export const refreshUnshared = check<null>({
+  meta: {
+    code: 'refresh-unshared',
+    severity: 'warning',
+    title: 'Requests in flight together share one refresh.',
+    why: 'Where each of them refreshes by itself and tokens rotate, all but the first show a token that is already used, and an honest visitor is thrown out.',
+    cwe: null,
+    mend: 'Set tokens.shared-refresh to true, or allow a short grace.',
+  },
+  *find(facts) {
+    const { tokens } = facts.policy;
+    if (tokens === null || tokens.sharedRefresh || tokens.refreshWhen === 'never') return;
+    if (tokens.refresh?.rotates !== true || tokens.refresh.grace > 0 || tokens.refresh.reuse === 'accept') {
+      return;
+    }
+    yield { at: ['tokens', 'shared-refresh'], params: null };
+  },
+  message: () =>
+    'two requests that find the access token expired refresh with the same token, and the second is taken for a thief',
+});

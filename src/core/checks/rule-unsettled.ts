@@ -1,0 +1,24 @@
+import { partsOf } from './rule-coverage.js';
+import { check } from './check.js';
+
+/** It can be settled whether every rule is reached. */
+export const ruleUnsettled = check<{ text: string }>({
+  meta: {
+    code: 'rule-unsettled',
+    severity: 'advice',
+    title: 'It can be settled whether every rule is reached.',
+    why: 'Expressions that are very intricate together cannot be compared within reason, so an unreachable rule might hide among them.',
+    cwe: null,
+    mend: 'Write the rule, or those before it, with simpler expressions or with paths.',
+  },
+  *find(facts) {
+    const { rules } = facts.policy;
+    for (const [index, rule] of rules.entries()) {
+      for (const part of partsOf(rule, rules.slice(0, index))) {
+        if (part.reached === 'unsettled') yield { at: rule.at, params: { text: part.text } };
+      }
+    }
+  },
+  message: ({ text }) =>
+    `whether any address reaches ${text} could not be settled: the rules before it are too intricate`,
+});

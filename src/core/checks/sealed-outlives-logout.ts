@@ -1,0 +1,24 @@
+import { formatDuration } from '../language/duration.js';
+import { handedOut } from '../language/login-reader.js';
+import { check } from './check.js';
+
+/** A logout can end a session. */
+export const sealedOutlivesLogout = check<{ limit: string }>({
+  meta: {
+    code: 'sealed-outlives-logout',
+    severity: 'warning',
+    title: 'A logout can end a session.',
+    why: 'A session that lies sealed in the cookie cannot be called back: a copy of the cookie stays good after the logout, and after the account is suspended only as far as the app asks again.',
+    cwe: 'CWE-613',
+    mend: 'Keep sessions in a store, or keep the limits of a sealed one short.',
+  },
+  *find(facts) {
+    const { login, logout, session } = facts.policy;
+    if (login === null || logout === null || session.kept !== 'sealed') return;
+    if (!handedOut(login.by).includes('session')) return;
+    const limits = [session.idle, session.absolute].filter((limit) => limit !== null);
+    const limit = limits.length === 0 ? 'for ever' : `for up to ${formatDuration(Math.min(...limits))}`;
+    yield { at: ['session', 'kept'], params: { limit } };
+  },
+  message: ({ limit }) => `a copy of the sealed cookie stays good after the logout, ${limit}`,
+});

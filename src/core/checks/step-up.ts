@@ -1,0 +1,11 @@
+import type { Audience } from '../language/policy.js';
+
+/** Whether an audience asks for a one-time code. */
+export function asksForCode(audience: Audience): boolean {
+  return audience.who === 'some' && audience.secondFactor;
+}
+
+/** An audience without what a visitor can do on the spot: give a code, log in again. */
+export function withoutStepUp(audience: Audience): Audience {
+  return audience.who === 'some' ? { ...audience, secondFactor: false, loginWithin: null } : audience;
+}

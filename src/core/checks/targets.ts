@@ -1,0 +1,58 @@
+import type { LandingEntry, Policy, Refusal } from '../language/policy.js';
+import type { Path } from '../language/yaml-text.js';
+
+/** An address that the policy itself sends people to. */
+export interface Target {
+  readonly at: Path;
+  readonly address: string;
+}
+
+const KEYS = {
+  guest: 'guest',
+  guestsOnly: 'guests-only',
+  role: 'role',
+  secondFactor: 'second-factor',
+  staleLogin: 'stale-login',
+  unknown: 'unknown',
+} as const;
+
+/** Every address that a policy sends people to, in the order of its sections. */
+export function targetsOf(policy: Policy): Target[] {
+  const { login, landing, logout, tokens, signUp, secondFactor, pages, menu } = policy;
+  const targets: Target[] = [];
+  const add = (address: string, ...at: Path) => targets.push({ at, address });
+  if (login !== null) {
+    add(login.page, 'login', 'page');
+    if (login.wrong !== login.page) add(login.wrong, 'login', 'wrong');
+  }
+  targets.push(...entryTargets(landing));
+  if (signUp !== null) {
+    add(signUp.page, 'sign-up', 'page');
+    if (signUp.lands !== 'landing' && signUp.lands.path !== signUp.page) {
+      add(signUp.lands.path, 'sign-up', 'lands');
+    }
+  }
+  if (secondFactor !== null) add(secondFactor.page, 'second-factor', 'page');
+  if (logout !== null) targets.push(...entryTargets(logout.lands));
+  for (const page of pages) targets.push(...entryTargets(page.forward?.entries ?? []));
+  for (const kind of ['page', 'api'] as const) {
+    const at = kind === 'page' ? ['refusals'] : ['refusals', 'api'];
+    for (const [key, refusal] of Object.entries<Refusal>({ ...policy.refusals[kind] })) {
+      if (refusal.to === 'path') add(refusal.path, ...at, KEYS[key as keyof typeof KEYS]);
+    }
+  }
+  const failed = tokens?.failedRefresh ?? 'login';
+  if (failed !== 'login') add(failed, 'tokens', 'failed-refresh');
+  menu.forEach((link, index) => add(link.to, 'menu', index, 'to'));
+  return targets;
+}
+
+function entryTargets(entries: readonly LandingEntry[]): Target[] {
+  return entries.map((entry) => {
+    const { at, role, facts, leaving, to } = entry;
+    // A logout that lands everybody at one path is written without a list.
+    if (typeof at.at(-1) === 'string') return { at, address: to };
+    const otherwise = role === null && facts === null && leaving === null;
+    return { at: [...at, otherwise ? 'otherwise' : 'to'], address: to };
+  });
+}

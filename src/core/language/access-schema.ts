@@ -1,0 +1,136 @@
+import * as z from 'zod';
+import { METHODS } from '../http/messages.js';
+import { ACCOUNT_STATES } from './policy.js';
+import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './schema-parts.js';
+
+// Who may see what: accounts, pages, rules, refusals and where people land.
+
+export const roleNames = oneOrMore('a role or a list of roles', text('a role'));
+export const path = text('a path such as /berths');
+const kind = choice(['page', 'api']);
+
+/** `POST /sign-in`: a method and a path. */
+export const requestLine = z
+  .string({ error: 'a request such as POST /sign-in' })
+  .transform((value, context) => {
+    const [, method, target] = /^([A-Z]+) (\/\S*)$/.exec(value) ?? [];
+    const known = METHODS.find((each) => each === method);
+    if (known !== undefined && target !== undefined) return { method: known, target };
+    const problem =
+      method === undefined
+        ? 'a request is written like POST /sign-in'
+        : `${method} is no request method; use ${METHODS.join(', ')}`;
+    context.addIssue({ code: 'custom', message: problem });
+    return z.NEVER;
+  });
+
+/** Facts are compared as text, so that `deck: 3` and `deck: '3'` are one. */
+const facts = mapOf(
+  'a map of facts such as { basin: east }',
+  z
+    .union([z.string(), z.number(), z.boolean()], { error: 'a text, a number, true or false' })
+    .transform((value) => String(value)),
+);
+
+export const audience = z.union(
+  [
+    text('an audience'),
+    listOf('a list of roles', text('a role')),
+    section('an audience', {
+      any: roleNames.optional(),
+      all: roleNames.optional(),
+      none: roleNames.optional(),
+      facts: facts.optional(),
+      account: text('the name of a path parameter').optional(),
+      'second-factor': z.literal(true, { error: 'true: leave it out where no code is asked for' }).optional(),
+      'login-within': duration().optional(),
+    }),
+  ],
+  { error: 'everyone, guests, signed-in, a role, a list of roles or a map such as { account: owner }' },
+);
+export type AudienceText = z.output<typeof audience>;
+
+const stated = {
+  for: audience.optional(),
+  read: audience.optional(),
+  write: audience.optional(),
+  kind: kind.optional(),
+};
+
+const methodAudiences = z.partialRecord(z.enum(METHODS, { error: METHODS.join(', ') }), audience, {
+  error: 'a map such as { DELETE: [dockmaster] }',
+});
+
+export type StatedText = {
+  [Key in 'for' | 'read' | 'write']?: AudienceText | undefined;
+} & { methods?: z.output<typeof methodAudiences> | undefined };
+
+const refusal = z.union([z.int(), z.string()], {
+  error: 'login, landing, code-page, a status (401, 403 or 404) or a path',
+});
+const REFUSALS = {
+  guest: refusal.optional(),
+  'guests-only': refusal.optional(),
+  role: refusal.optional(),
+  'second-factor': refusal.optional(),
+  'stale-login': refusal.optional(),
+  unknown: refusal.optional(),
+};
+export type RefusalText = z.output<typeof refusal>;
+export type RefusalKey = keyof typeof REFUSALS;
+
+export const refusals = section('refusals', {
+  ...REFUSALS,
+  api: section('refusals.api', REFUSALS).optional(),
+});
+
+export const account = section('an account', {
+  password: text('a password'),
+  roles: z.array(text('a role'), { error: 'a list of roles' }).optional(),
+  facts: facts.optional(),
+  'second-factor': flag.optional(),
+  state: choice(ACCOUNT_STATES).optional(),
+});
+
+const landingEntry = section('a landing entry', {
+  role: roleNames.optional(),
+  facts: facts.optional(),
+  at: path.optional(),
+  to: path.optional(),
+  otherwise: path.optional(),
+});
+export type LandingText = z.output<typeof landingEntry>;
+/** An ordered list of where people are sent. */
+export const landingList = listOf('a list of landing entries', landingEntry);
+
+export const backButton = choice(['no-store', 'cached']);
+
+export const page = section('a page', {
+  ...stated,
+  methods: methodAudiences.optional(),
+  forward: z
+    .union([z.literal('landing'), landingList], { error: 'landing or a list of landing entries' })
+    .optional(),
+  loads: z.array(requestLine, { error: 'a list of requests such as GET /api/ledger' }).optional(),
+  guard: choice(['server', 'browser']).optional(),
+  cache: backButton.optional(),
+});
+
+export const rule = section('a rule', {
+  path: oneOrMore('a path or a list of paths', path).optional(),
+  matches: text('a regular expression such as ^/(new|create)').optional(),
+  methods: oneOrMore(
+    'a method or a list of methods',
+    z.enum(METHODS, { error: METHODS.join(', ') }),
+  ).optional(),
+  host: oneOrMore('a host or a list of hosts', text('a host such as admin.harbour.example')).optional(),
+  from: oneOrMore('a network or a list of networks', text('a network such as 10.0.0.0/8')).optional(),
+  scheme: choice(['https']).optional(),
+  ...stated,
+});
+
+export const menuLink = section('a menu link', {
+  to: path,
+  text: text('the text of the link'),
+  for: audience.optional(),
+});

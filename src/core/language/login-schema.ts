@@ -1,0 +1,115 @@
+import * as z from 'zod';
+import { landingList, path, requestLine } from './access-schema.js';
+import { CREDENTIALS } from './policy.js';
+import { choice, duration, flag, listOf, oneOrMore, section, text } from './schema-parts.js';
+
+// Ways in and out, and what they hand out.
+
+const credentials = z.array(choice(CREDENTIALS, ['remember']), {
+  error: 'a list of session, access and refresh',
+});
+
+export const login = section('login', {
+  page: path,
+  submit: requestLine,
+  wrong: path.optional(),
+  by: choice(['session', 'tokens', 'both']).optional(),
+  'as-role': flag.optional(),
+  'renew-session-id': flag.optional(),
+  return: section('login.return', {
+    param: text('the name of a query parameter').optional(),
+    accept: z
+      .union(
+        [
+          choice(['same-origin', 'leading-slash', 'anything', 'never']),
+          section('login.return.accept', { listed: listOf('a list of paths', path) }),
+        ],
+        { error: 'same-origin, leading-slash, anything, never or { listed: [paths] }' },
+      )
+      .optional(),
+    'only-if-allowed': flag.optional(),
+  }).optional(),
+  attempts: section('login.attempts', {
+    most: z.int({ error: 'a whole number' }).min(1, { error: 'at least one attempt' }),
+    within: duration(),
+    pause: duration(),
+  }).optional(),
+});
+
+export const signUp = section('sign-up', {
+  page: path,
+  submit: requestLine,
+  roles: z.array(text('a role'), { error: 'a list of roles' }).optional(),
+  then: choice(['login', 'confirm', 'nothing']).optional(),
+  lands: z.string({ error: 'landing or a path' }).optional(),
+});
+
+export const confirm = section('confirm', { path, life: duration() });
+
+export const secondFactor = section('second-factor', {
+  page: path,
+  submit: requestLine,
+  life: duration(),
+  tries: z.int({ error: 'a whole number' }).min(1, { error: 'at least one try' }).optional(),
+  asked: choice(['at-login', 'at-page']).optional(),
+});
+
+export const logout = section('logout', {
+  submit: oneOrMore('a request or a list of requests', requestLine),
+  lands: z.union([path, landingList], { error: 'a path or a list of landing entries' }).optional(),
+  clears: credentials.optional(),
+  ends: credentials.optional(),
+  everywhere: flag.optional(),
+});
+
+export const session = section(
+  'session',
+  {
+    kept: choice(['store', 'memory', 'sealed']).optional(),
+    idle: duration().optional(),
+    absolute: duration().optional(),
+    renews: choice(['each-request', 'past-half', 'never']).optional(),
+    roles: choice(['each-request', 'at-login']).optional(),
+    cookie: section('session.cookie', {
+      name: text('the name of a cookie').optional(),
+      secure: flag.optional(),
+      'http-only': flag.optional(),
+      'same-site': choice(['lax', 'strict', 'none']).optional(),
+      life: z
+        .union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' })
+        .optional(),
+    }).optional(),
+  },
+  ['at-once', 'account-gone'],
+);
+
+export const tokens = section(
+  'tokens',
+  {
+    access: section('tokens.access', {
+      life: duration(),
+      leeway: duration(0).optional(),
+      kept: choice(['tab', 'browser'], ['page', 'cookie']).optional(),
+    }),
+    refresh: section('tokens.refresh', {
+      life: duration(),
+      rotates: flag.optional(),
+      longest: duration().optional(),
+      reuse: choice(['end-family', 'refuse', 'accept']).optional(),
+      grace: duration(0).optional(),
+      kept: choice(['tab', 'browser'], ['page', 'cookie']).optional(),
+    }).optional(),
+    roles: choice(['in-token', 'each-request']).optional(),
+    submit: requestLine.optional(),
+    'refresh-when': z
+      .union([z.literal(['refused', 'never']), duration()], {
+        error: 'refused, never or a duration such as 30s',
+      })
+      .optional(),
+    'shared-refresh': flag.optional(),
+    'failed-refresh': z.string({ error: 'login or a path' }).optional(),
+  },
+  ['revoke'],
+);
+
+export const proxy = section('proxy', { 'ends-tls': flag.optional(), trusted: flag.optional() });

@@ -1,0 +1,63 @@
+import { parseNetwork, type ClientNetwork } from '../http/client-address.js';
+import { languageOfExpression } from '../paths/regular-language.js';
+import { readStated, type Names } from './audience-reader.js';
+import { readPattern, type Scope } from './name-reader.js';
+import type { PolicyText } from './policy-schema.js';
+import type { Rule } from './policy.js';
+import { problem } from './problems.js';
+import type { Path } from './yaml-text.js';
+
+type RuleText = NonNullable<PolicyText['rules']>[number];
+
+/** Reads a rule: what it matches, what it asks of a request besides, and whom it is for. */
+export function readRule(text: RuleText, index: number, names: Names, scope: Scope): Rule {
+  const at: Path = ['rules', index];
+  if ((text.path === undefined) === (text.matches === undefined)) {
+    const says = 'a rule has one of path and matches';
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  const patterns = (text.path ?? []).map((path) => readPattern(path, [...at, 'path'], scope));
+  return {
+    at,
+    number: index + 1,
+    patterns,
+    expression: text.matches === undefined ? null : readExpression(text.matches, [...at, 'matches'], scope),
+    conditions: {
+      methods: text.methods ?? null,
+      hosts: text.host?.map((host) => readHost(host, [...at, 'host'], scope)) ?? null,
+      from: text.from?.map((network) => readNetwork(network, [...at, 'from'], scope)) ?? null,
+    },
+    kind: text.kind ?? null,
+    onlyHttps: text.scheme === 'https',
+    audiences: readStated(withoutMethods(text), at, patterns, names),
+  };
+}
+
+/** A rule's methods say when it applies; a page's methods have audiences of their own. */
+function withoutMethods({ for: both, read, write }: RuleText) {
+  return { for: both, read, write };
+}
+
+function readExpression(source: string, at: Path, scope: Scope): Rule['expression'] {
+  const language = languageOfExpression(source);
+  if (typeof language !== 'string') return { source, language };
+  scope.report(problem('bad-expression', { source, problem: language }, scope.input.placeOf(at)));
+  return null;
+}
+
+function readHost(host: string, at: Path, scope: Scope): string {
+  const lower = host.toLowerCase();
+  if (!/^(?!-)[a-z0-9-]{1,63}(?:\.[a-z0-9-]{1,63})*$/.test(lower) || lower.length > 253) {
+    const says = `${host} is no host name; write it without scheme, port or path`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return lower;
+}
+
+function readNetwork(text: string, at: Path, scope: Scope): ClientNetwork {
+  const network = parseNetwork(text);
+  if (network !== null) return network;
+  const says = `${text} is no network; write one like 10.0.0.0/8, 2001:db8::/32 or 192.0.2.7`;
+  scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  return { text, family: 4, bits: 0n, prefix: 32 };
+}

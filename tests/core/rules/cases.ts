@@ -1,0 +1,382 @@
+import type { policyText } from '../../support/policies';
+
+const LOGIN =
+  'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 2, within: 5m, pause: 10m }';
+const PAGES =
+  'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }';
+const TOKENS = 'tokens: { access: { life: 5m }, refresh: { life: 1h }, failed-refresh: login }';
+const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m, tries: 2 }';
+const FACTOR =
+  'accounts: { ann: { password: a-1, roles: [clerk], second-factor: true }, bo: { password: b-2, roles: [chief] } }';
+
+type Parts = Parameters<typeof policyText>[0];
+
+/** What is held, the policy that differs from the small one by some parts, and the steps that show it. */
+export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: string[]][]> = {
+  rules: [
+    [
+      'an expression decides like a path, and only the first rule that matches does',
+      {
+        rules: "rules: [{ matches: '^/(ship|boat)s$', for: chief }, { path: /**, for: clerk }]",
+        pages: `${PAGES}, /ships: {}, /boats/9: {} }`,
+      },
+      ['{ login: ann }', '{ visit: /ships, status: 403, why: role }', '{ visit: /boats/9, status: 200 }'],
+    ],
+    [
+      'a rule for some methods leaves the others to the next',
+      {
+        rules: 'rules: [{ path: /a, methods: [DELETE, PUT], for: chief }, { path: /a, for: clerk }]',
+        pages: `${PAGES}, /a: {} }`,
+      },
+      [
+        '{ login: ann }',
+        '{ visit: /a, status: 200 }',
+        '{ send: POST /a, status: 200 }',
+        '{ send: DELETE /a, status: 403, why: role }',
+      ],
+    ],
+    [
+      'a rule for a host holds there only',
+      {
+        rules: 'rules: [{ path: /a, host: back.example, for: everyone }, { path: /a, for: chief }]',
+        pages: `${PAGES}, /a: {} }`,
+      },
+      [
+        '{ visit: /a, lands: /in, why: guest }',
+        '{ visit: "https://back.example/a", status: 200, why: served }',
+        '{ visit: "https://front.example/a", why: off-origin }',
+      ],
+    ],
+    [
+      'a rule for a network goes by the address of the client',
+      {
+        rules: 'rules: [{ path: /a, from: [10.0.0.0/8, 2001:db8::/32], for: everyone }]',
+        pages: `${PAGES}, /a: {} }`,
+        more: 'otherwise: chief',
+      },
+      [
+        '{ visit: /a, why: guest }',
+        '{ visit: /a, connects-from: 10.200.3.4, status: 200 }',
+        '{ reload: , status: 200 }',
+        '{ visit: /a, connects-from: 11.0.0.1, why: guest }',
+        '{ visit: /a, connects-from: "2001:db8:ffff::1", status: 200 }',
+      ],
+    ],
+    [
+      'a rule for https moves plain http there, and the session works on',
+      {
+        rules: 'rules: [{ path: /hall, scheme: https, for: signed-in }]',
+        pages: `${PAGES.replace('/hall: { for: signed-in }', '/hall: {}')} }`,
+      },
+      [
+        '{ login: ann }',
+        '{ visit: "http://app.example/hall?x=1", why: insecure-scheme, lands: /hall?x=1, status: 200, seen-as: ann }',
+      ],
+    ],
+    [
+      'a method of a page may have an audience of its own',
+      { pages: `${PAGES}, /a: { for: clerk, methods: { DELETE: chief } } }` },
+      ['{ login: ann }', '{ send: POST /a, status: 200 }', '{ send: DELETE /a, status: 403 }'],
+    ],
+  ],
+  audiences: [
+    [
+      'facts are asked for all at once',
+      {
+        accounts:
+          'accounts: { ann: { password: a-1, facts: { deck: 3, side: port } }, bo: { password: b-2, facts: { deck: 3 } } }',
+        pages: `${PAGES}, /a: { for: { facts: { deck: "3", side: port } } } }`,
+      },
+      [
+        '{ login: ann }',
+        '{ visit: /a, status: 200 }',
+        '{ login: bo, in: other }',
+        '{ visit: /a, in: other, status: 403, why: role }',
+      ],
+    ],
+    [
+      'a recent login is asked for again once it is stale, and leads back',
+      {
+        pages: `${PAGES.replace('/in: { for: guests }', '/in: { for: everyone }')}, /a: { for: { login-within: 10m } } }`,
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 9m59s }',
+        '{ visit: /a, status: 200 }',
+        '{ wait: 1s }',
+        '{ visit: /a, why: stale-login, lands: /in?back=/a }',
+        '{ login: ann, lands: /a, status: 200 }',
+      ],
+    ],
+  ],
+  landing: [
+    [
+      'facts land people, and a page sends those on whom it is not for',
+      {
+        accounts: 'accounts: { ann: { password: a-1, facts: { side: port } }, bo: { password: b-2 } }',
+        landing: 'landing: [{ facts: { side: port }, to: /hall }, { otherwise: / }]',
+        pages: `${PAGES}, /hello: { for: everyone, forward: landing } }`,
+      },
+      [
+        '{ login: ann, lands: /hall }',
+        '{ visit: /hello, lands: /hall, via: [/hello], why: forwarded }',
+        '{ visit: /hello, in: other, lands: /, why: forwarded }',
+        '{ login: bo, in: other, lands: / }',
+      ],
+    ],
+    [
+      'a page that moves only some on stays for the rest',
+      {
+        pages: `${PAGES}, /hello: { for: everyone, forward: [{ role: chief, to: /safe }, { otherwise: stay }] } }`,
+      },
+      [
+        '{ login: ann }',
+        '{ visit: /hello, lands: /hello, why: served }',
+        '{ login: bo, in: b }',
+        '{ visit: /hello, in: b, lands: /safe, why: forwarded }',
+      ],
+    ],
+    [
+      'a logout lands by the page left, and by role',
+      {
+        logout:
+          'logout: { submit: POST /out, lands: [{ at: /desk, to: /?desk }, { role: chief, to: /?chief }, { otherwise: / }] }',
+      },
+      [
+        '{ login: ann, lands: /desk }',
+        '{ logout: , lands: /?desk }',
+        '{ login: ann }',
+        '{ visit: /hall }',
+        '{ logout: , lands: /, via: [/out] }',
+        '{ login: bo, in: b }',
+        '{ logout: , in: b, lands: /?chief }',
+      ],
+    ],
+    [
+      'a login picks one of several roles and holds only that',
+      {
+        login: `${LOGIN}, as-role: true }`,
+        accounts: 'accounts: { ann: { password: a-1, roles: [clerk, chief] } }',
+        landing: 'landing: [{ role: chief, to: /safe }, { role: clerk, to: /desk }]',
+      },
+      [
+        '{ login: { as: ann, role: clerk }, lands: /desk }',
+        '{ visit: /safe, status: 403 }',
+        '{ logout: }',
+        '{ login: { as: ann, role: chief }, lands: /safe }',
+        '{ visit: /desk, status: 200 }',
+      ],
+    ],
+  ],
+  'sign-up': [
+    [
+      'signs in at once and lands like a login',
+      {
+        pages: `${PAGES}, /join: { for: guests } }`,
+        more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk] }',
+      },
+      [
+        '{ sign-up: { as: nell, password: n-1 }, lands: /desk, seen-as: nell, session: live }',
+        '{ logout: }',
+        '{ login: nell, lands: /desk }',
+        '{ visit: /join, lands: /desk, why: guests-only }',
+      ],
+    ],
+    [
+      'waits for the link, which is good once and for its life',
+      {
+        pages: `${PAGES}, /join: { for: guests } }`,
+        more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], then: confirm, lands: / }\nconfirm: { path: /confirm/:token, life: 1h }',
+      },
+      [
+        '{ sign-up: { as: nell, password: n-1 }, lands: /, seen-as: guest, session: none }',
+        '{ login: nell, lands: /in, why: unconfirmed }',
+        '{ wait: 59m59s }',
+        '{ confirm: nell, lands: /in, why: served }',
+        '{ confirm: nell, status: 404, why: unknown-page }',
+        '{ login: nell, lands: /desk }',
+        '{ sign-up: { as: late, password: l-1 }, in: b }',
+        '{ wait: 1h }',
+        '{ confirm: late, in: b, lands: /in, why: code-expired }',
+      ],
+    ],
+    [
+      'with tokens takes the same way',
+      {
+        login: `${LOGIN}, by: both }`,
+        pages: `${PAGES}, /join: { for: guests }, /api/a: { for: clerk, kind: api } }`,
+        more: `${TOKENS}\nsign-up: { page: /join, submit: POST /join, roles: [clerk] }`,
+      },
+      [
+        '{ sign-up: { as: nell, password: n-1 }, lands: /desk }',
+        '{ send: GET /api/a, status: 200, seen-as: nell }',
+      ],
+    ],
+  ],
+  'one-time codes': [
+    [
+      'complete a login; without one a visitor is no more than a guest',
+      { pages: `${PAGES}, /code: { for: guests } }`, accounts: FACTOR, more: CODE },
+      [
+        '{ visit: /hall, lands: /in?back=/hall }',
+        '{ login: ann, lands: /code, why: code-needed, seen-as: guest, session: none }',
+        '{ visit: /hall, lands: /code, why: code-needed }',
+        '{ code: wrong, lands: /code, why: code-wrong }',
+        '{ code: right, lands: /hall, seen-as: ann, session: live }',
+        '{ login: bo, in: b, lands: /safe }',
+      ],
+    ],
+    [
+      'are gone when too late or too often wrong',
+      { pages: `${PAGES}, /code: { for: guests } }`, accounts: FACTOR, more: CODE },
+      [
+        '{ login: ann }',
+        '{ code: late, lands: /in, why: code-expired }',
+        '{ login: ann }',
+        '{ code: wrong, lands: /code }',
+        '{ code: wrong, lands: /in, why: code-wrong }',
+        '{ code: right, why: signed-out, lands: /in }',
+      ],
+    ],
+    [
+      'asked at the page lead back to it',
+      {
+        pages: `${PAGES}, /code: { for: signed-in }, /a: { for: { second-factor: true } } }`,
+        accounts: FACTOR,
+        more: CODE.replace('tries: 2', 'asked: at-page'),
+      },
+      [
+        '{ login: ann, lands: /desk }',
+        '{ visit: /a, lands: /code?back=/a, why: code-needed }',
+        '{ code: right, lands: /a, status: 200 }',
+        '{ visit: /a, status: 200 }',
+      ],
+    ],
+    [
+      'complete a login by script, too',
+      {
+        login: `${LOGIN}, by: both }`,
+        pages: `${PAGES}, /code: { for: guests }, /api/a: { for: { second-factor: true }, kind: api } }`,
+        accounts: FACTOR,
+        more: `${CODE}\n${TOKENS}`,
+      },
+      [
+        '{ login: ann, lands: /code }',
+        '{ send: GET /api/a, status: 403, why: code-needed }',
+        '{ code: right, lands: /desk }',
+        '{ send: GET /api/a, status: 200, seen-as: ann }',
+      ],
+    ],
+  ],
+  'attempts, sessions and proxies': [
+    [
+      'so many wrong passwords and the name pauses, known or not',
+      { login: `${LOGIN} }` },
+      [
+        '{ login: { as: ann, password: x }, why: wrong-password }',
+        '{ login: { as: ann, password: x }, why: wrong-password }',
+        '{ login: ann, why: locked-out, lands: /in }',
+        '{ wait: { short-of: attempts-pause } }',
+        '{ login: ann, why: locked-out }',
+        '{ wait: { past: attempts-pause } }',
+        '{ login: ann, lands: /desk }',
+      ],
+    ],
+    [
+      'wrong passwords that lie further apart do not add up',
+      { login: `${LOGIN} }` },
+      [
+        '{ login: { as: ann, password: x } }',
+        '{ wait: 5m }',
+        '{ login: { as: ann, password: x } }',
+        '{ login: ann, lands: /desk }',
+      ],
+    ],
+    [
+      'a sealed session is renewed in a new cookie',
+      { session: 'session: { kept: sealed, idle: 30m }' },
+      [
+        '{ login: ann }',
+        '{ wait: 29m }',
+        '{ visit: /desk, status: 200 }',
+        '{ wait: 29m }',
+        '{ visit: /desk, status: 200 }',
+        '{ wait: 30m }',
+        '{ visit: /desk, why: idle-expired }',
+      ],
+    ],
+    [
+      'an app that does not trust its proxy holds secure cookies back',
+      { more: 'proxy: { trusted: false }' },
+      ['{ login: ann, lands: /in, why: cookie-not-kept, session: none }'],
+    ],
+    [
+      'and one that asks for https goes round in a circle',
+      { more: 'proxy: { trusted: false }', rules: 'rules: [{ path: /**, scheme: https, for: everyone }]' },
+      ['{ visit: /, why: redirect-loop }'],
+    ],
+    [
+      'a logout everywhere ends the sessions of other browsers',
+      { logout: 'logout: { submit: POST /out, everywhere: true }' },
+      [
+        '{ login: ann }',
+        '{ login: ann, in: b }',
+        '{ login: bo, in: c }',
+        '{ logout: , in: b }',
+        '{ visit: /desk, why: signed-out }',
+        '{ visit: /safe, in: c, status: 200 }',
+      ],
+    ],
+  ],
+  'menus and pages that load data': [
+    [
+      'a menu shows each link to those it is for, and can be followed',
+      {
+        more: 'menu: [{ to: /desk, text: Desk }, { to: /safe, text: Safe }, { to: /hall, text: Hall, for: chief }]',
+      },
+      [
+        '{ login: ann, shows: /desk, hides: [/safe, /hall] }',
+        '{ follow: Desk, lands: /desk, status: 200 }',
+        '{ logout: , hides: /desk }',
+      ],
+    ],
+    [
+      'data is loaded with the token, refreshed once where needed, with the parameters of the page',
+      {
+        login: `${LOGIN}, by: both }`,
+        pages: `${PAGES}, /a/:id: { for: clerk, loads: [GET /api/a/:id, GET /api/b] }, /api/a/7: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      ['{ login: ann }', '{ wait: 6m }', '{ visit: /a/7, lands: /a/7, status: 200, refreshes: 1, via: [] }'],
+    ],
+    [
+      'a page whose data cannot be loaded any more sends its visitor to the login, which knows the session still',
+      {
+        session: 'session: { absolute: 8h }',
+        login: `${LOGIN}, by: both }`,
+        pages: `${PAGES}, /a: { for: signed-in, loads: [GET /api/a] }, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      [
+        '{ login: ann }',
+        '{ wait: { past: refresh-expiry } }',
+        '{ visit: /a, lands: /desk, why: refresh-expired, via: [/api/a, /in] }',
+      ],
+    ],
+    [
+      'script that guards a page goes by the token it holds',
+      {
+        login: `${LOGIN}, by: both }`,
+        pages: `${PAGES}, /a: { for: chief, guard: browser, loads: [GET /api/a] }, /api/a: { for: chief, kind: api } }`,
+        more: TOKENS,
+      },
+      [
+        '{ visit: /a, lands: /in?back=/a, why: guest, via: [/a] }',
+        '{ login: ann, lands: /desk }',
+        '{ visit: /a, lands: /a, why: role, seen-as: ann }',
+        '{ login: bo, in: b }',
+        '{ visit: /a, in: b, lands: /a, status: 200, why: served }',
+      ],
+    ],
+  ],
+};
