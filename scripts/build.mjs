@@ -13,6 +13,18 @@ const shared = {
   define: { 'import.meta.dirname': '__dirname', CAVRIN_VERSION: JSON.stringify(version) },
 };
 
+/** Large libraries that only some policies or commands need lie in files of their own, which are read only then. */
+const SEPARATE = ['refa'];
+const separate = {
+  name: 'separate',
+  setup({ onResolve }) {
+    const names = new RegExp(`^(?:${SEPARATE.join('|')})$`);
+    onResolve({ filter: names }, ({ path, kind }) =>
+      kind === 'entry-point' ? undefined : { path: `./${path}.cjs`, external: true },
+    );
+  },
+};
+
 await rm('dist', { recursive: true, force: true });
 await Promise.all([
   build({
@@ -22,8 +34,12 @@ await Promise.all([
     format: 'cjs',
     minify: true,
     keepNames: true,
+    plugins: [separate],
     banner: { js: '#!/usr/bin/env node' },
   }),
+  ...SEPARATE.map((name) =>
+    build({ ...shared, entryPoints: [name], outfile: `dist/${name}.cjs`, format: 'cjs', minify: true }),
+  ),
   build({
     ...shared,
     entryPoints: ['src/core/index.ts'],

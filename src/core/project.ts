@@ -20,21 +20,43 @@ export interface Project {
 
 /**
  * Reads a policy with its walks. Every file is read to its end, so that one run reports everything. Asynchronous only
- * because the library behind regular expressions is loaded where a policy may have any.
+ * because the library behind regular expressions is loaded where the policy has any.
  */
 export async function loadProject(policySource: Source, walkSources: readonly Source[]): Promise<Project> {
-  // The key itself, or an escape with which it could be written.
-  if (/matches|\\/.test(policySource.text)) await loadRegularLanguages();
-  return readProject(policySource, walkSources);
+  const opened = openPolicy(policySource);
+  if (hasExpressions(opened.input?.value)) await loadRegularLanguages();
+  return readOpened(opened, walkSources);
 }
 
 /** The same at once, for policies without regular expressions or once `loadRegularLanguages` is done. */
 export function readProject(policySource: Source, walkSources: readonly Source[]): Project {
+  return readOpened(openPolicy(policySource), walkSources);
+}
+
+interface Opened {
+  readonly input: YamlText | null;
+  readonly diagnostics: readonly Diagnostic[];
+}
+
+function openPolicy(source: Source): Opened {
   const diagnostics: Diagnostic[] = [];
+  const input = readYaml(source, (diagnostic) => {
+    diagnostics.push(diagnostic);
+  });
+  return { input, diagnostics };
+}
+
+function hasExpressions(value: unknown): boolean {
+  const rules = (value as { rules?: unknown } | null | undefined)?.rules;
+  if (!Array.isArray(rules)) return false;
+  return rules.some((rule) => typeof rule === 'object' && rule !== null && 'matches' in rule);
+}
+
+function readOpened({ input, diagnostics: found }: Opened, walkSources: readonly Source[]): Project {
+  const diagnostics = [...found];
   const report = (diagnostic: Diagnostic) => {
     diagnostics.push(diagnostic);
   };
-  const input = readYaml(policySource, report);
   const policy = input === null ? null : readPolicy(input, report);
   const walks = input === null ? [] : readPolicyWalks(input, policy, report);
   for (const source of walkSources) {
