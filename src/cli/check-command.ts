@@ -1,11 +1,16 @@
 import { Command } from 'commander';
-import { hasErrors, inReadingOrder, loadProject, runChecks } from '../core/index.js';
+import { inReadingOrder, runChecks, type Diagnostic } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { findingsJson } from '../render/findings-json.js';
+import { sarif } from '../render/sarif.js';
 import { readTexts } from './files.js';
 import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
+import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
+import { watching, withWatch, type WatchOptions } from './watch.js';
+
+declare const CAVRIN_VERSION: string;
 
 /** `cavrin check`. */
 export function checkCommand(terminal: Terminal, done: (status: number) => void): Command {
@@ -16,32 +21,34 @@ export function checkCommand(terminal: Terminal, done: (status: number) => void)
         'that refuse, rules that never match, return addresses that lead off the site, logouts that end too little.\n' +
         'Exit status: 0 nothing found, 1 something careless was found, 2 the input is wrong.',
     );
-  return withOutputOptions(withFiles(command), 'say nothing where nothing is found').action(
-    async (policy: string | undefined, walks: string[], options: OutputOptions) => {
-      done(await check(policy, walks, options, terminal));
-    },
-  );
+  const formats = ['text', 'json', 'sarif'];
+  return withWatch(
+    withOutputOptions(withFiles(command), 'say nothing where nothing is found', formats),
+  ).action(async (policy: string | undefined, walks: string[], options: OutputOptions & WatchOptions) => {
+    const request = { folder: terminal.folder, policy, walks };
+    done(await watching(request, options, terminal, () => check(request, options, terminal)));
+  });
 }
 
 async function check(
-  file: string | undefined,
-  walkFiles: string[],
+  request: Parameters<typeof readTexts>[0],
   options: OutputOptions,
   terminal: Terminal,
 ): Promise<number> {
-  const texts = readTexts({ folder: terminal.folder, policy: file, walks: walkFiles });
-  const project = texts.policy === null ? null : await loadProject(texts.policy, texts.walks);
-  const faults = [...texts.faults, ...inReadingOrder(project?.diagnostics ?? [])];
-  const policy = project?.policy ?? null;
-  const input = project?.input ?? null;
-  if (policy === null || input === null || hasErrors(faults)) {
-    if (options.format === 'json') giveOut(findingsJson(faults), options, terminal);
-    return complain(faults, options, terminal);
+  const project = await openProject(readTexts(request));
+  if ('faults' in project) {
+    if (options.format !== 'text') giveOut(forMachines(project.faults, options), options, terminal);
+    return complain(project.faults, options, terminal);
   }
-  const findings = inReadingOrder([...faults, ...runChecks(policy, input, project?.walks)]);
-  if (options.format === 'json') giveOut(findingsJson(findings), options, terminal);
+  const { policy, input, walks, notes } = project;
+  const findings = inReadingOrder([...notes, ...runChecks(policy, input, walks)]);
+  if (options.format !== 'text') giveOut(forMachines(findings, options), options, terminal);
   else if (findings.length > 0 || options.quiet !== true) {
     giveOut(diagnosticsText(findings, lookOf(terminal, terminal.out, options.color)), options, terminal);
   }
   return findings.length === 0 ? STATUS.good : STATUS.found;
+}
+
+function forMachines(findings: readonly Diagnostic[], { format }: OutputOptions): string {
+  return format === 'sarif' ? sarif(findings, { version: CAVRIN_VERSION }) : findingsJson(findings);
 }

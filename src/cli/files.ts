@@ -18,8 +18,8 @@ export interface Request {
   readonly walks: readonly string[];
 }
 
-/** Reads the files of a policy and its walks. */
-export function readTexts(request: Request): Texts {
+/** Reads the files of a policy and its walks, or of a policy alone. */
+export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all'): Texts {
   const faults: Diagnostic[] = [];
   const read = (file: string): Source | null => {
     const result = readText(file, request.folder);
@@ -32,10 +32,19 @@ export function readTexts(request: Request): Texts {
     return { policy: null, walks: [], faults: [problem('no-policy', { folder: request.folder }, null)] };
   }
   const policy = read(file);
-  const names =
-    request.walks.length > 0 ? request.walks : policy === null ? [] : walksBeside(file, request.folder);
+  const names = policy === null || extent === 'policy only' ? request.walks : walkFiles(request, file);
   const walks = names.map(read).filter((source) => source !== null);
   return { policy, walks, faults };
+}
+
+/** The names of the files that a request reads, the policy first; without those that come from standard input. */
+export function filesOf(request: Request): string[] {
+  const file = request.policy ?? nearestPolicy(request.folder);
+  return file === null ? [] : [file, ...walkFiles(request, file)].filter((name) => name !== '-');
+}
+
+function walkFiles(request: Request, policy: string): readonly string[] {
+  return request.walks.length > 0 ? request.walks : walksBeside(policy, request.folder);
 }
 
 function nearestPolicy(folder: string): string | null {
@@ -60,7 +69,8 @@ function walksBeside(policy: string, folder: string): string[] {
   }
 }
 
-function readText(file: string, folder: string): Source | Diagnostic {
+/** Reads one file; gives what is wrong with it where it cannot be read. */
+export function readText(file: string, folder: string): Source | Diagnostic {
   try {
     const path = file === '-' ? 0 : resolve(folder, file);
     if (typeof path === 'string') {

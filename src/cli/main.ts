@@ -35,12 +35,17 @@ async function addCommands(
   terminal: Terminal,
   done: (status: number) => void,
 ): Promise<void> {
-  const [{ checkCommand }, { demoCommand }, { walkCommand }] = await Promise.all([
-    import('./check-command.js'),
-    import('./demo-command.js'),
-    import('./walk-command.js'),
+  const modules = await Promise.all([
+    import('./init-command.js').then((module) => module.initCommand),
+    import('./check-command.js').then((module) => module.checkCommand),
+    import('./walk-command.js').then((module) => module.walkCommand),
+    import('./why-command.js').then((module) => module.whyCommand),
+    import('./grid-command.js').then((module) => module.gridCommand),
+    import('./diff-command.js').then((module) => module.diffCommand),
+    import('./schema-command.js').then((module) => module.schemaCommand),
+    import('./demo-command.js').then((module) => module.demoCommand),
   ]);
-  for (const command of [checkCommand, walkCommand, demoCommand]) program.addCommand(command(terminal, done));
+  for (const command of modules) program.addCommand(command(terminal, done));
 }
 
 /** Commander ends the process by itself unless told; commands that were added do not inherit that. */

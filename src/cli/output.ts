@@ -8,43 +8,53 @@ import { lookOf, type Terminal } from './terminal.js';
 
 /** The options that every command with a result has. */
 export interface OutputOptions {
-  readonly format: 'text' | 'json';
+  readonly format: string;
   readonly output?: string;
   readonly color?: boolean;
   readonly quiet?: boolean;
 }
 
 /** Declares the shared options on a command. */
-export function withOutputOptions(command: Command, quiet: string): Command {
-  return command
-    .addOption(
-      new Option('--format <format>', 'form of the result').choices(['text', 'json']).default('text'),
-    )
+export function withOutputOptions(
+  command: Command,
+  quiet: string | null,
+  formats: readonly string[] = ['text', 'json'],
+): Command {
+  command
+    .addOption(new Option('--format <format>', 'form of the result').choices(formats).default('text'))
     .option('--output <file>', 'write the result to a file instead of standard output')
     .option('--color', 'colour the text even where it goes to no terminal')
-    .option('--no-color', 'no colours')
-    .option('--quiet', quiet);
+    .option('--no-color', 'no colours');
+  return quiet === null ? command : command.option('--quiet', quiet);
 }
 
-/** Declares the files that a command reads. */
+/** Declares the policy that a command reads. */
+export function withPolicy(command: Command): Command {
+  return command.argument(
+    '[policy]',
+    'the policy; - reads standard input (default: cavrin.yaml here or in the nearest parent)',
+  );
+}
+
+/** Declares the policy and the walks that a command reads. */
 export function withFiles(command: Command): Command {
-  return command
-    .argument(
-      '[policy]',
-      'the policy; - reads standard input (default: cavrin.yaml here or in the nearest parent)',
-    )
-    .argument('[walks...]', 'files of walks (default: walks/*.yaml beside the policy)');
+  return withPolicy(command).argument(
+    '[walks...]',
+    'files of walks (default: walks/*.yaml beside the policy)',
+  );
 }
 
-/** Gives a result out, whole or not at all: a file appears under its name only once it is complete. */
+/** Gives a result out. */
 export function giveOut(result: string, options: OutputOptions, terminal: Terminal): void {
-  if (options.output === undefined) {
-    terminal.out.write(result);
-    return;
-  }
-  const file = resolve(terminal.folder, options.output);
+  if (options.output === undefined) terminal.out.write(result);
+  else writeWhole(options.output, result, terminal);
+}
+
+/** Writes a file whole or not at all: it appears under its name only once it is complete. */
+export function writeWhole(name: string, result: string, terminal: Terminal): void {
+  const file = resolve(terminal.folder, name);
   if (statSync(file, { throwIfNoEntry: false })?.isDirectory() === true) {
-    throw new CannotWrite(options.output, 'it is a folder');
+    throw new CannotWrite(name, 'it is a folder');
   }
   const partial = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
@@ -52,7 +62,7 @@ export function giveOut(result: string, options: OutputOptions, terminal: Termin
     renameSync(partial, file);
   } catch (error) {
     rmSync(partial, { force: true });
-    throw new CannotWrite(options.output, (error as NodeJS.ErrnoException).code ?? String(error));
+    throw new CannotWrite(name, (error as NodeJS.ErrnoException).code ?? String(error));
   }
 }
 

@@ -10,7 +10,11 @@ export const STATUS = {
 
 /** A result that could not be written. */
 export class CannotWrite extends Error {
-  constructor(file: string, reason: string) {
-    super(`cannot write ${file}: ${reason}; name a file in a folder that exists and can be written to`);
+  constructor(
+    file: string,
+    reason: string,
+    remedy = 'name a file in a folder that exists and can be written to',
+  ) {
+    super(`cannot write ${file}: ${reason}; ${remedy}`);
   }
 }

@@ -1,11 +1,14 @@
 import { Command } from 'commander';
-import { hasErrors, inReadingOrder, playWalk, problem, loadProject, stageOf } from '../core/index.js';
+import { playWalk, problem, stageOf } from '../core/index.js';
+import { junit } from '../render/junit.js';
 import { walksJson } from '../render/walks-json.js';
 import { walksText } from '../render/walks-text.js';
 import { readTexts, type Texts } from './files.js';
 import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
+import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
+import { watching, withWatch, type WatchOptions } from './watch.js';
 
 export interface WalkOptions extends OutputOptions {
   readonly only?: string;
@@ -14,7 +17,11 @@ export interface WalkOptions extends OutputOptions {
 /** Declares `--only` and the shared options, for every command that plays walks. */
 export function withWalkOptions(command: Command): Command {
   command.option('--only <text>', 'play only walks with this text in their name');
-  return withOutputOptions(command, 'show only walks that do not come out as expected, and the count');
+  return withOutputOptions(command, 'show only walks that do not come out as expected, and the count', [
+    'text',
+    'json',
+    'junit',
+  ]);
 }
 
 /** `cavrin walk`. */
@@ -26,19 +33,21 @@ export function walkCommand(terminal: Terminal, done: (status: number) => void):
         'step what was asked, whom the app took the visitor for, every redirect, where it landed, and why.\n' +
         'Exit status: 0 all as expected, 1 some walk was not, 2 the input is wrong.',
     );
-  return withWalkOptions(withFiles(command)).action(
-    async (policy: string | undefined, walks: string[], options: WalkOptions) => {
-      done(await playTexts(readTexts({ folder: terminal.folder, policy, walks }), options, terminal));
+  return withWatch(withWalkOptions(withFiles(command))).action(
+    async (policy: string | undefined, walks: string[], options: WalkOptions & WatchOptions) => {
+      const request = { folder: terminal.folder, policy, walks };
+      done(
+        await watching(request, options, terminal, () => playTexts(readTexts(request), options, terminal)),
+      );
     },
   );
 }
 
 /** Plays the walks of some texts and gives the result out; the status tells how it went. */
 export async function playTexts(texts: Texts, options: WalkOptions, terminal: Terminal): Promise<number> {
-  if (texts.policy === null) return complain(texts.faults, options, terminal);
-  const { policy, input, walks, diagnostics } = await loadProject(texts.policy, texts.walks);
-  const faults = [...texts.faults, ...inReadingOrder(diagnostics)];
-  if (policy === null || input === null || hasErrors(faults)) return complain(faults, options, terminal);
+  const project = await openProject(texts);
+  if ('faults' in project) return complain(project.faults, options, terminal);
+  const { policy, input, walks } = project;
   const { only } = options;
   const wanted = walks.filter(
     (walk) => only === undefined || walk.name.toLowerCase().includes(only.toLowerCase()),
@@ -53,10 +62,11 @@ export async function playTexts(texts: Texts, options: WalkOptions, terminal: Te
   const stage = stageOf(policy);
   const results = wanted.map((walk) => playWalk(stage, walk));
   const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
-  const text =
-    options.format === 'json'
-      ? walksJson(results, policy.app, input)
-      : walksText(results, policy.app, input, look);
-  giveOut(text, options, terminal);
+  const written = {
+    text: () => walksText(results, policy.app, input, look),
+    json: () => walksJson(results, policy.app, input),
+    junit: () => junit(results, policy.app),
+  };
+  giveOut(written[options.format as keyof typeof written](), options, terminal);
   return results.every((result) => result.passed) ? STATUS.good : STATUS.found;
 }

@@ -14,3 +14,22 @@ export { loadRegularLanguages } from './paths/regular-language.js';
 export { playStep, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
 export { stageOf, type Exchange, type Stage } from './walks/stage.js';
 export type { Step, Walk } from './walks/walk.js';
+export { compareGrid, gridCsv, type Comparison, type GridDifference } from './grid/agreed.js';
+export { diffPolicies, type Change as PolicyChange, type PolicyDiff } from './grid/diff.js';
+export { gridOf, SHOWN, type Grid, type GridRow, type GridState } from './grid/grid.js';
+export {
+  CONDITIONS,
+  guestState,
+  reach,
+  stateName,
+  type Condition,
+  type LoginState,
+} from './grid/login-state.js';
+export { explainRequest, type Explained, type RuleLookedAt } from './why/explain-request.js';
+export type { Change, Step as ChangeStep } from './why/changes.js';
+export { readRequestLine } from './why/request-line.js';
+export { METHODS, type Method } from './http/messages.js';
+export { parseNetwork, SOME_CLIENT } from './http/client-address.js';
+export { jsonSchemaOf } from './language/json-schema.js';
+export { nearest } from './language/suggestions.js';
+export type { Audience } from './language/policy.js';

@@ -68,3 +68,83 @@ export const walksFormat = z.strictObject({
   totals: z.strictObject({ walks: z.int(), steps: z.int(), failed: z.int() }),
 });
 export type WalksJson = z.infer<typeof walksFormat>;
+
+/** `cavrin grid --format json`. */
+export const gridFormat = z.strictObject({
+  format: z.literal('cavrin/grid'),
+  version: z.literal(1),
+  app: z.string(),
+  policy: z.string(),
+  method: z.string(),
+  states: z.array(z.strictObject({ name: z.string(), alike: z.array(z.string()) })),
+  rows: z.array(z.strictObject({ page: z.string(), cells: z.array(z.string()) })),
+});
+export type GridJson = z.infer<typeof gridFormat>;
+
+/** `cavrin grid --against <file> --format json`. */
+export const comparisonFormat = z.strictObject({
+  format: z.literal('cavrin/grid-comparison'),
+  version: z.literal(1),
+  table: z.string(),
+  compared: z.int(),
+  missingStates: z.array(z.string()),
+  differences: z.array(
+    z.strictObject({
+      page: z.string(),
+      state: z.string().nullable(),
+      agreed: z.string(),
+      actual: z.string(),
+    }),
+  ),
+});
+export type ComparisonJson = z.infer<typeof comparisonFormat>;
+
+/** `cavrin diff --format json`. */
+export const diffFormat = z.strictObject({
+  format: z.literal('cavrin/diff'),
+  version: z.literal(1),
+  before: z.string(),
+  after: z.string(),
+  compared: z.int(),
+  onlyBefore: z.array(z.string()),
+  onlyAfter: z.array(z.string()),
+  changes: z.array(
+    z.strictObject({
+      /** null: the same for reading and writing. */
+      method: z.string().nullable(),
+      page: z.string(),
+      state: z.string(),
+      before: z.string().nullable(),
+      after: z.string().nullable(),
+      kind: z.enum(['widened', 'narrowed', 'moved']),
+    }),
+  ),
+});
+export type DiffJson = z.infer<typeof diffFormat>;
+
+/** `cavrin why --format json`. */
+export const whyFormat = z.strictObject({
+  format: z.literal('cavrin/why'),
+  version: z.literal(1),
+  policy: z.string(),
+  method: z.string(),
+  address: z.string(),
+  state: z.string(),
+  page: z.strictObject({ path: z.string(), line: z.int() }).nullable(),
+  rules: z.array(
+    z.strictObject({
+      number: z.int(),
+      line: z.int(),
+      matches: z.boolean(),
+      because: z.string().nullable(),
+    }),
+  ),
+  audience: z.strictObject({ words: z.string(), by: z.string(), line: z.int() }).nullable(),
+  visitor: z.strictObject({ account: z.string().nullable(), roles: z.array(z.string()), reason: z.string() }),
+  admitted: z.string(),
+  status: z.int().nullable(),
+  lands: z.string().nullable(),
+  /** Each of them would admit the visitor; each is a list of steps. */
+  changes: z.array(z.array(z.string())),
+});
+export type WhyJson = z.infer<typeof whyFormat>;

@@ -2,7 +2,7 @@ import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
 import type { Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
-import { normalisePath } from '../paths/normalise.js';
+import { encodedPath, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
 import { matches, parametersOf, parsePattern, segmentsOf, type Pattern } from '../paths/pattern.js';
 import { isConditional, meets, RuleIndex, type Circumstances } from './rule-index.js';
@@ -50,7 +50,7 @@ interface AppEndpoint {
 }
 
 /** Addresses that are remembered once looked up; more than this are looked up anew. */
-const MOST_REMEMBERED = 10_000;
+const MOST_REMEMBERED = 50_000;
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 const NO_ENDPOINTS: readonly AppEndpoint[] = [];
 
@@ -215,5 +215,5 @@ function confirmParameters({ confirm }: Policy, path: string): ReadonlyMap<strin
 /** The normalised path of an address that the policy itself names. */
 export function pathOf(address: string): string {
   const [path = '/'] = address.split('?', 1);
-  return normalisePath(path) ?? path;
+  return normalisePath(encodedPath(path)) ?? path;
 }

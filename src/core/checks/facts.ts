@@ -1,6 +1,6 @@
 import { admit } from '../app/admit.js';
 import { initialState, type AppState } from '../app/app.js';
-import { accountClasses, pageClasses, type PageClass } from '../app/classes.js';
+import { accountClasses, audienceKey, pageClasses, type PageClass } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
 import type { Route } from '../app/router.js';
@@ -8,10 +8,11 @@ import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Method } from '../http/messages.js';
-import type { Account, Audience, Page, Placed, Policy, StatedAudience } from '../language/policy.js';
+import type { Account, Audience, Page, Placed, Policy, Rule, StatedAudience } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { play, stageOf, type Played, type Stage } from '../walks/stage.js';
 import type { Walk } from '../walks/walk.js';
+import { partsOf, type RulePart } from './rule-coverage.js';
 import { targetsOf, type Target } from './targets.js';
 
 /** Somebody with a browser, signed in or not. */
@@ -36,6 +37,8 @@ const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 export class Facts {
   readonly stage: Stage;
   private readonly worked = new Map<string, unknown>();
+  private readonly pageRoutes = new Map<Page, Route | null>();
+  private readonly comparisons = new Map<string, Person | undefined>();
 
   constructor(
     readonly policy: Policy,
@@ -87,13 +90,14 @@ export class Facts {
     return this.stage.app.router.find(method, path);
   }
 
-  /** The route of a page, at an address that stands for all of its addresses. */
-  pageRoute(page: Page, method: Method = 'GET'): Route | null {
-    const route = this.route(
-      sampleAddress(page.pattern, () => 'x'),
-      method,
-    );
-    return route?.page === page ? route : null;
+  /** The route of reading a page, at an address that stands for all of its addresses. */
+  pageRoute(page: Page): Route | null {
+    let route = this.pageRoutes.get(page);
+    if (route === undefined) {
+      const found = this.route(sampleAddress(page.pattern, () => 'x'));
+      this.pageRoutes.set(page, (route = found?.page === page ? found : null));
+    }
+    return route;
   }
 
   /** Whether there is a page at an address. */
@@ -158,9 +162,15 @@ export class Facts {
     narrow: Audience,
     parameters: ReadonlyMap<string, string> = NO_PARAMETERS,
   ): Person | undefined {
-    return this.people.find(
-      ({ visitor }) => this.admits(wide, visitor, parameters) && !this.admits(narrow, visitor, parameters),
-    );
+    // Thousands of pages have a handful of audiences between them.
+    const key = [audienceKey(wide), audienceKey(narrow), ...parameters.values()].join('|');
+    if (!this.comparisons.has(key)) {
+      const found = this.people.find(
+        ({ visitor }) => this.admits(wide, visitor, parameters) && !this.admits(narrow, visitor, parameters),
+      );
+      this.comparisons.set(key, found);
+    }
+    return this.comparisons.get(key);
   }
 
   /** Every audience that the policy states, with its place. */
@@ -175,6 +185,14 @@ export class Facts {
         ...[...stated, ...links].filter((each) => each !== null),
         { audience: otherwise, at: ['otherwise'] },
       ];
+    });
+  }
+
+  /** What earlier rules leave of every rule. */
+  get ruleParts(): readonly { readonly rule: Rule; readonly parts: readonly RulePart[] }[] {
+    return this.once('ruleParts', () => {
+      const { rules } = this.policy;
+      return rules.map((rule, index) => ({ rule, parts: partsOf(rule, rules.slice(0, index)) }));
     });
   }
 

@@ -1,3 +1,4 @@
+import type { Pattern } from '../paths/pattern.js';
 import { check } from './check.js';
 
 /** A page does not let in whom the rule for its addresses keeps out. */
@@ -17,6 +18,8 @@ export const pageLooserThanRule = check<{ who: string; path: string; rule: numbe
       const rule = route?.rule ?? null;
       const stated = rule?.audiences.read ?? null;
       if (own === null || route === null || rule === null || stated === null) continue;
+      // A login page must let guests in, and a rule for everything is no more than another otherwise.
+      if (own.audience.who === 'guests' || rule.patterns.some(isEverything)) continue;
       const found = facts.admittedOnlyBy(own.audience, stated.audience, route.parameters);
       if (found === undefined) continue;
       yield {
@@ -28,3 +31,7 @@ export const pageLooserThanRule = check<{ who: string; path: string; rule: numbe
   },
   message: ({ who, path, rule }) => `${path} lets ${who} in, whom rule ${rule} keeps out`,
 });
+
+function isEverything({ segments, tail }: Pattern): boolean {
+  return tail && segments.length === 0;
+}

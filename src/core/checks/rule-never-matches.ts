@@ -1,4 +1,3 @@
-import { partsOf } from './rule-coverage.js';
 import { check } from './check.js';
 
 /** A rule must be reached by some address. */
@@ -12,9 +11,8 @@ export const ruleNeverMatches = check<{ text: string; by: readonly number[]; sam
     mend: 'Move the rule before those that take its addresses, or delete it.',
   },
   *find(facts) {
-    const { rules } = facts.policy;
-    for (const [index, rule] of rules.entries()) {
-      for (const part of partsOf(rule, rules.slice(0, index))) {
+    for (const { rule, parts } of facts.ruleParts) {
+      for (const part of parts) {
         if (part.reached !== 'by none') continue;
         const own = rule.expression === null ? 'path' : 'matches';
         const by = part.takenBy;

@@ -1,4 +1,3 @@
-import { partsOf } from './rule-coverage.js';
 import { check } from './check.js';
 
 /** It can be settled whether every rule is reached. */
@@ -12,9 +11,8 @@ export const ruleUnsettled = check<{ text: string }>({
     mend: 'Write the rule, or those before it, with simpler expressions or with paths.',
   },
   *find(facts) {
-    const { rules } = facts.policy;
-    for (const [index, rule] of rules.entries()) {
-      for (const part of partsOf(rule, rules.slice(0, index))) {
+    for (const { rule, parts } of facts.ruleParts) {
+      for (const part of parts) {
         if (part.reached === 'unsettled') yield { at: rule.at, params: { text: part.text } };
       }
     }

@@ -12,6 +12,7 @@ const kind = choice(['page', 'api']);
 /** `POST /sign-in`: a method and a path. */
 export const requestLine = z
   .string({ error: 'a request such as POST /sign-in' })
+  .meta({ pattern: `^(${METHODS.join('|')}) /\\S*$`, examples: ['POST /sign-in'] })
   .transform((value, context) => {
     const [, method, target] = /^([A-Z]+) (\/\S*)$/.exec(value) ?? [];
     const known = METHODS.find((each) => each === method);

@@ -1,5 +1,5 @@
 import { parseUrl } from '../http/address.js';
-import { normalisePath } from '../paths/normalise.js';
+import { encodedPath, normalisePath } from '../paths/normalise.js';
 import { parsePattern, type Pattern } from '../paths/pattern.js';
 import { problem, type Report } from './problems.js';
 import type { Place } from './source.js';
@@ -52,9 +52,7 @@ export function addressFault(address: string): string | null {
   if (address.includes('#')) return 'a fragment is never sent to the app';
   if (/[\s\\]/.test(address)) return 'it holds a space or a backslash';
   const [path = ''] = address.split('?', 1);
-  return normalisePath(encodeURI(path.toWellFormed()).replaceAll('%25', '%')) === null
-    ? 'it cannot be normalised safely'
-    : null;
+  return normalisePath(encodedPath(path)) === null ? 'it cannot be normalised safely' : null;
 }
 
 /** Reads an origin (RFC 6454 §4): scheme, host and, where it is not the usual one, port. */

@@ -143,6 +143,8 @@ export const PROBLEMS = {
     `${p.deadline} never comes: the policy sets no ${p.key}`,
     `add ${p.key} to the policy, or wait for a duration`,
   ],
+  'bad-table': (p: { problem: string; hint: string | null }): Saying => [p.problem, p.hint],
+  'bad-request': (p: { problem: string; hint: string }): Saying => [p.problem, p.hint],
   'no-such-walk': (p: { only: string }): Saying => [
     `no walk has ${p.only} in its name`,
     'run without --only to see all names',

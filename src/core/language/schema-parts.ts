@@ -39,16 +39,16 @@ export function choice<const Words extends readonly [string, ...string[]]>(
   words: Words,
   later: readonly string[] = [],
 ) {
-  return z.preprocess(
-    (value, context) => {
-      if (typeof value === 'string' && later.includes(value)) {
-        context.addIssue({ code: 'custom', message: `the value ${value}`, params: { later: true } });
-        return z.NEVER;
-      }
-      return value;
-    },
-    z.enum(words, { error: wordList(words) }),
-  );
+  const all = z.enum([...words, ...later] as unknown as Words, { error: wordList(words) });
+  if (later.length === 0) return all;
+  return all
+    .check((context) => {
+      const { value } = context;
+      if (!later.includes(value)) return;
+      const what = `the value ${value}`;
+      context.issues.push({ code: 'custom', message: what, input: value, params: { later: true } });
+    })
+    .meta({ later });
 }
 
 function wordList(words: readonly string[]): string {
@@ -69,12 +69,21 @@ export const oneOrMore = <Item extends z.ZodType>(expected: string, item: Item) 
 export const mapOf = <Value extends z.ZodType>(expected: string, value: Value) =>
   z.record(z.string(), value, { error: expected });
 
+/** What an editor can tell of a duration. */
+const DURATION = {
+  pattern: '^(?=.)(\\d+d)?(\\d+h)?(\\d+m)?(\\d+s)?$',
+  examples: ['45s', '30m', '8h', '14d', '1h30m'],
+};
+
 /** A duration in seconds. With `least` 1 it must be longer than nothing. */
 export const duration = (least: 0 | 1 = 1) =>
-  z.string({ error: 'a duration such as 45s, 30m or 1h30m' }).transform((value, context) => {
-    const seconds = parseDuration(value);
-    if (typeof seconds === 'number' && seconds >= least) return seconds;
-    const message = typeof seconds === 'string' ? seconds : 'a duration of nothing means no time at all';
-    context.addIssue({ code: 'custom', message });
-    return z.NEVER;
-  });
+  z
+    .string({ error: 'a duration such as 45s, 30m or 1h30m' })
+    .meta(DURATION)
+    .transform((value, context) => {
+      const seconds = parseDuration(value);
+      if (typeof seconds === 'number' && seconds >= least) return seconds;
+      const message = typeof seconds === 'string' ? seconds : 'a duration of nothing means no time at all';
+      context.addIssue({ code: 'custom', message });
+      return z.NEVER;
+    });

@@ -185,8 +185,20 @@ function follow(document: Document, node: unknown): unknown {
   return isAlias(node) ? node.resolve(document) : node;
 }
 
+const pairs = new WeakMap<YAMLMap, ReadonlyMap<unknown, Pair>>();
+
+/** The pair of a key. Maps with thousands of keys are asked often, so each is gone through once. */
 function pairOf(node: unknown, key: string): Pair | undefined {
-  return isMap(node) ? node.items.find((pair) => isScalar(pair.key) && pair.key.value === key) : undefined;
+  if (!isMap(node)) return undefined;
+  let known = pairs.get(node);
+  if (known === undefined) {
+    // Of keys that are written twice the first counts.
+    const keyed = [...node.items]
+      .reverse()
+      .map((pair) => [isScalar(pair.key) ? pair.key.value : null, pair] as const);
+    pairs.set(node, (known = new Map(keyed)));
+  }
+  return known.get(key);
 }
 
 /** The node at a path with the key it stands under, if any; where the path leads past what exists, the last node on it. */

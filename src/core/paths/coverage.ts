@@ -15,7 +15,8 @@ export type Coverage =
  * since a literal can only add matches. So one address for each length that matters decides, up to one segment beyond
  * the longest of the others, where only their tails are left.
  */
-export function coverage(pattern: Pattern, others: readonly Pattern[]): Coverage {
+export function coverage(pattern: Pattern, all: readonly Pattern[]): Coverage {
+  const others = all.filter((other) => mayMeet(pattern, other));
   const unnamed = unnamedSegment([pattern, ...others]);
   const fixed = pattern.segments.map((segment) => (segment.kind === 'literal' ? segment.text : unnamed));
   const longest = Math.max(fixed.length, ...others.map((other) => other.segments.length)) + 1;
@@ -27,6 +28,14 @@ export function coverage(pattern: Pattern, others: readonly Pattern[]): Coverage
     by.add(first);
   }
   return { covered: true, by: [...by] };
+}
+
+/** Whether no literal keeps two patterns apart. */
+function mayMeet(one: Pattern, other: Pattern): boolean {
+  return one.segments.every((segment, at) => {
+    const theirs = other.segments[at];
+    return segment.kind !== 'literal' || theirs?.kind !== 'literal' || segment.text === theirs.text;
+  });
 }
 
 /** An address that a pattern matches, with the given text for each segment it leaves open. */

@@ -1,4 +1,4 @@
-import { normalisePath } from './normalise.js';
+import { encodedPath, normalisePath } from './normalise.js';
 
 /** One segment of a pattern: fixed text, `:name` (one segment, kept under its name) or `*` (any one segment). */
 export type Segment =
@@ -54,8 +54,7 @@ function parseSegment(part: string): Segment | string {
   }
   if (part.includes('*')) return `a star stands for a whole segment, not for a part of ${part}`;
   // Written letters beyond ASCII match as browsers send them: percent-encoded.
-  const encoded = encodeURI(part.toWellFormed()).replaceAll('%25', '%');
-  const normal = normalisePath(`/${encoded}`);
+  const normal = normalisePath(`/${encodedPath(part)}`);
   if (normal === null || normal === '/') return `the segment ${part} cannot be matched safely`;
   return { kind: 'literal', text: normal.slice(1) };
 }

@@ -1,0 +1,85 @@
+import { Command, Option } from 'commander';
+import { compareGrid, gridCsv, gridOf, METHODS, type Grid, type Method } from '../core/index.js';
+import { comparisonJson, gridJson, gridMarkdown } from '../render/grid-formats.js';
+import { comparisonText, gridText } from '../render/grid-text.js';
+import { readText, readTexts } from './files.js';
+import {
+  complain,
+  giveOut,
+  withOutputOptions,
+  withPolicy,
+  writeWhole,
+  type OutputOptions,
+} from './output.js';
+import { openProject } from './project.js';
+import { STATUS } from './status.js';
+import { lookOf, type Terminal } from './terminal.js';
+import { watching, withWatch, type WatchOptions } from './watch.js';
+
+interface GridOptions extends OutputOptions, WatchOptions {
+  readonly method: Method;
+  readonly save?: string;
+  readonly against?: string;
+}
+
+/** `cavrin grid`. */
+export function gridCommand(terminal: Terminal, done: (status: number) => void): Command {
+  const command = withPolicy(new Command('grid'))
+    .summary('show where every login state lands on every page')
+    .description(
+      'Tries every page in every login state that the policy can bring about: a guest, an account of each kind, and logins ' +
+        'that ran out, were ended or wait for a code. A table that was agreed on, saved or written by hand, can be held ' +
+        'against it.\n' +
+        'Exit status: 0 done, or all as agreed; 1 something is not as agreed; 2 the input is wrong.',
+    )
+    .addOption(
+      new Option('--method <method>', 'try this request method instead of showing the pages')
+        .choices(METHODS)
+        .default('GET'),
+    )
+    .option('--save <file>', 'also write the table as CSV, to agree on')
+    .option('--against <file>', 'show only what differs from an agreed table in CSV');
+  const formats = ['text', 'csv', 'json', 'markdown'];
+  return withWatch(withOutputOptions(command, null, formats)).action(
+    async (policy: string | undefined, options: GridOptions) => {
+      const request = { folder: terminal.folder, policy, walks: [] };
+      done(await watching(request, options, terminal, () => showGrid(request, options, terminal)));
+    },
+  );
+}
+
+async function showGrid(
+  request: Parameters<typeof readTexts>[0],
+  options: GridOptions,
+  terminal: Terminal,
+): Promise<number> {
+  const project = await openProject(readTexts(request, 'policy only'));
+  if ('faults' in project) return complain(project.faults, options, terminal);
+  const { policy, input } = project;
+  const grid = gridOf(policy, options.method);
+  if (options.against !== undefined) return holdAgainst(grid, options.against, options, terminal);
+  if (options.save !== undefined) writeWhole(options.save, gridCsv(grid), terminal);
+  const look = lookOf(terminal, terminal.out, options.color);
+  const file = input.source.file;
+  const written = {
+    text: () => gridText(grid, policy.app, file, look),
+    csv: () => gridCsv(grid),
+    json: () => gridJson(grid, policy.app, file),
+    markdown: () => gridMarkdown(grid),
+  };
+  giveOut(written[options.format as keyof typeof written](), options, terminal);
+  return STATUS.good;
+}
+
+function holdAgainst(grid: Grid, file: string, options: GridOptions, terminal: Terminal): number {
+  const agreed = readText(file, terminal.folder);
+  if (!('text' in agreed)) return complain([agreed], options, terminal);
+  const result = compareGrid(grid, agreed);
+  if (!('differences' in result)) return complain(result, options, terminal);
+  const text =
+    options.format === 'json'
+      ? comparisonJson(result, file)
+      : comparisonText(result, file, lookOf(terminal, terminal.out, options.color));
+  giveOut(text, options, terminal);
+  return result.differences.length === 0 ? STATUS.good : STATUS.found;
+}

@@ -1,0 +1,31 @@
+import {
+  hasErrors,
+  inReadingOrder,
+  loadProject,
+  type Diagnostic,
+  type Policy,
+  type Walk,
+  type YamlText,
+} from '../core/index.js';
+import type { Texts } from './files.js';
+
+/** A policy that can be used, with its walks. */
+export interface Usable {
+  readonly policy: Policy;
+  readonly input: YamlText;
+  readonly walks: readonly Walk[];
+  /** What was found in reading it that does not forbid using it. */
+  readonly notes: readonly Diagnostic[];
+}
+
+/** Reads a policy and its walks; gives what is wrong with them where they cannot be used. */
+export async function openProject(
+  texts: Texts,
+): Promise<Usable | { readonly faults: readonly Diagnostic[] }> {
+  const project = texts.policy === null ? null : await loadProject(texts.policy, texts.walks);
+  const faults = [...texts.faults, ...inReadingOrder(project?.diagnostics ?? [])];
+  const policy = project?.policy ?? null;
+  const input = project?.input ?? null;
+  if (policy === null || input === null || hasErrors(faults)) return { faults };
+  return { policy, input, walks: project?.walks ?? [], notes: faults };
+}

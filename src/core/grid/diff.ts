@@ -1,0 +1,118 @@
+import { accountClasses } from '../app/classes.js';
+import type { Method } from '../http/messages.js';
+import type { Policy } from '../language/policy.js';
+import { stageOf, type Stage } from '../walks/stage.js';
+import { rowsOf, SHOWN, statesOf, type Cell, type TriedState } from './grid.js';
+import { guestState, reach } from './login-state.js';
+
+/** A cell that differs between two policies. */
+export interface Change {
+  /** null where it is the same for reading and writing. */
+  readonly method: Method | null;
+  readonly page: string;
+  readonly state: string;
+  /** null where the page exists only afterwards. */
+  readonly before: Cell | null;
+  /** null where the page exists no more. */
+  readonly after: Cell | null;
+  readonly kind: 'widened' | 'narrowed' | 'moved';
+}
+
+/** What changes for whom between two policies. */
+export interface PolicyDiff {
+  readonly changes: readonly Change[];
+  /** Login states that only one of the two policies has, and that are therefore not compared. */
+  readonly onlyBefore: readonly string[];
+  readonly onlyAfter: readonly string[];
+  readonly compared: number;
+}
+
+/** Compares where people land, reading and writing, under two policies. States are told apart by their names. */
+export function diffPolicies(before: Policy, after: Policy): PolicyDiff {
+  const [old, next] = [stageOf(before), stageOf(after)];
+  const states = sharedStates(old, next);
+  const changes: Change[] = [];
+  let compared = 0;
+  for (const method of ['GET', 'POST'] as const) {
+    const was = new Map(rowsOf(old, states.before, method).map((row) => [row.page, row.cells]));
+    const is = new Map(rowsOf(next, states.after, method).map((row) => [row.page, row.cells]));
+    for (const page of new Set([...was.keys(), ...is.keys()])) {
+      states.before.forEach((state, at) => {
+        const [one, other] = [was.get(page)?.[at] ?? null, is.get(page)?.[at] ?? null];
+        compared++;
+        if (one === other) return;
+        changes.push({
+          method,
+          page,
+          state: state.name,
+          before: one,
+          after: other,
+          kind: kindOf(one, other),
+        });
+      });
+    }
+  }
+  return { changes: withoutEchoes(changes), ...states.left, compared };
+}
+
+function kindOf(before: Cell | null, after: Cell | null): Change['kind'] {
+  if (after === SHOWN) return 'widened';
+  return before === SHOWN ? 'narrowed' : 'moved';
+}
+
+/**
+ * What changes for reading and for writing alike is told once, and so is what changes for an account whatever has become
+ * of its login, or for a guest and for those who are taken for one.
+ */
+function withoutEchoes(changes: readonly Change[]): Change[] {
+  const textOf = ({ page, before, after }: Change, state: string, method: Change['method']) =>
+    JSON.stringify([page, state, before, after, method]);
+  const said = new Set(changes.map((change) => textOf(change, change.state, change.method)));
+  return changes.flatMap((change) => {
+    const { state, method } = change;
+    const [account = '', ...condition] = state.split(' ');
+    const plain = condition.length === 0 ? [] : [account, 'guest'];
+    if (plain.some((other) => said.has(textOf(change, other, method)))) return [];
+    const other = method === 'GET' ? 'POST' : 'GET';
+    if (!said.has(textOf(change, state, other))) return [change];
+    return method === 'GET' ? [{ ...change, method: null }] : [];
+  });
+}
+
+/** The states that both policies have, in the same order, and the names of those that only one has. */
+function sharedStates(old: Stage, next: Stage) {
+  const [was, is] = [allStates(old), allStates(next)];
+  const names = [...was.keys()].filter((name) => is.has(name));
+  // Accounts that are alike under both policies are compared once.
+  const kinds = new Set(
+    accountClasses(old.app.policy.accounts.values()).flatMap(({ accounts }) => {
+      const here = accounts.map((account) => next.app.policy.accounts.get(account.name));
+      const known = here.filter((account) => account !== undefined);
+      return accountClasses(known).map(({ account }) => account.name);
+    }),
+  );
+  const compared = names.filter((name) => !old.app.policy.accounts.has(name) || kinds.has(name));
+  const pick = (states: ReadonlyMap<string, TriedState>) =>
+    compared.map((name) => states.get(name)).filter((state) => state !== undefined);
+  return {
+    before: pick(was),
+    after: pick(is),
+    left: {
+      onlyBefore: [...was.keys()].filter((name) => !is.has(name)),
+      onlyAfter: [...is.keys()].filter((name) => !was.has(name)),
+    },
+  };
+}
+
+/** Every account signed in by its own name, and the conditions as the grid has them. */
+function allStates(stage: Stage): Map<string, TriedState> {
+  const { policy } = stage.app;
+  const states = new Map<string, TriedState>();
+  states.set('guest', { name: 'guest', alike: [], login: guestState(policy) });
+  for (const account of policy.accounts.values()) {
+    const login = account.state === 'active' ? reach(stage, account, 'signed-in') : null;
+    if (login !== null) states.set(account.name, { name: account.name, alike: [], login });
+  }
+  for (const state of statesOf(stage)) if (!states.has(state.name)) states.set(state.name, state);
+  return states;
+}

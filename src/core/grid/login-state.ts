@@ -1,0 +1,128 @@
+import type { AppState } from '../app/app.js';
+import { initialState } from '../app/app.js';
+import { RIGHT_CODE } from '../app/second-factor.js';
+import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
+import { FixedClock } from '../clock.js';
+import { handedOut } from '../language/login-reader.js';
+import type { Seconds } from '../language/duration.js';
+import type { Account, Policy } from '../language/policy.js';
+import { play, type Played, type Stage } from '../walks/stage.js';
+
+/** What has become of somebody's login. */
+export const CONDITIONS = [
+  'signed-in',
+  'code-owed',
+  'access-expired',
+  'idle-expired',
+  'absolute-expired',
+  'all-expired',
+  'signed-out',
+  'suspended',
+] as const;
+export type Condition = (typeof CONDITIONS)[number];
+
+/** Somebody in front of a browser at an instant, with what app and browser hold. */
+export interface LoginState {
+  /** The account that logged in; null for a guest. */
+  readonly account: string | null;
+  readonly condition: Condition | null;
+  readonly state: AppState;
+  readonly browser: BrowserState;
+  /** Seconds since the login. */
+  readonly time: Seconds;
+}
+
+/** Somebody who has never logged in. */
+export function guestState(policy: Policy): LoginState {
+  return { account: null, condition: null, state: initialState(policy), browser: NEW_BROWSER, time: 0 };
+}
+
+/** A login state as people name it: `guest`, `tomas`, `tomas idle-expired`. */
+export function stateName({ account, condition }: Pick<LoginState, 'account' | 'condition'>): string {
+  if (account === null) return 'guest';
+  return condition === null || condition === 'signed-in' ? account : `${account} ${condition}`;
+}
+
+/** Brings an account's login into a condition, by playing it; null where the policy cannot bring it about. */
+export function reach(stage: Stage, account: Account, condition: Condition): LoginState | null {
+  const { policy } = stage.app;
+  const half = logIn(stage, account);
+  if (half === null) return null;
+  const owes = half.state.sessions.at(-1)?.half === true;
+  if (condition === 'code-owed') return owes ? { ...half, condition } : null;
+  const whole = owes ? giveCode(stage, half) : half;
+  if (whole === null) return null;
+  const at = (time: Seconds | null): LoginState | null =>
+    time === null ? null : { ...whole, condition, time };
+  switch (condition) {
+    case 'signed-in':
+      return at(0);
+    case 'idle-expired':
+      return at(handsOut(policy, 'session') ? policy.session.idle : null);
+    case 'absolute-expired':
+      return at(handsOut(policy, 'session') ? policy.session.absolute : null);
+    case 'access-expired': {
+      const { tokens } = policy;
+      const known = tokens !== null && tokens.refresh !== null && handsOut(policy, 'access');
+      return at(known ? tokens.access.life + tokens.access.leeway : null);
+    }
+    case 'all-expired':
+      return at(lastEnd(policy));
+    case 'signed-out':
+      return policy.logout === null ? null : after(whole, condition, doAs(stage, whole, { deed: 'log-out' }));
+    case 'suspended': {
+      const accounts = new Map(whole.state.accounts).set(account.name, { ...account, state: 'suspended' });
+      return { ...whole, condition, state: { ...whole.state, accounts } };
+    }
+  }
+}
+
+/** Lets somebody in a login state do something. */
+export function doAs(stage: Stage, who: LoginState, deed: Deed): Played {
+  return play(stage, who.state, who.browser, deed, new FixedClock(who.time));
+}
+
+function after(who: LoginState, condition: Condition, played: Played): LoginState {
+  return { ...who, condition, state: played.state, browser: played.browser };
+}
+
+function logIn(stage: Stage, { name, password }: Account): LoginState | null {
+  const fields = new Map([['account', name]]).set('password', password);
+  const played = doAs(stage, guestState(stage.app.policy), {
+    deed: 'fill-in',
+    fill: { form: 'login', fields },
+  });
+  const known = played.exchanges.some(
+    ({ explanation }) => explanation.seenAs === name || explanation.reason === 'code-needed',
+  );
+  return known
+    ? { account: name, condition: null, state: played.state, browser: played.browser, time: 0 }
+    : null;
+}
+
+function giveCode(stage: Stage, half: LoginState): LoginState | null {
+  const fields = new Map([['code', RIGHT_CODE]]);
+  const played = doAs(stage, half, { deed: 'fill-in', fill: { form: 'code', fields } });
+  const known = played.exchanges.some(({ explanation }) => explanation.seenAs === half.account);
+  return known ? { ...half, state: played.state, browser: played.browser } : null;
+}
+
+function handsOut({ login }: Policy, what: 'session' | 'access'): boolean {
+  return login !== null && handedOut(login.by).includes(what);
+}
+
+/** The second from which nothing that a login handed out counts any more; null where something always does. */
+function lastEnd(policy: Policy): Seconds | null {
+  const { session, tokens } = policy;
+  const ends: (Seconds | null)[] = [];
+  if (handsOut(policy, 'session')) {
+    const limits = [session.idle, session.absolute].filter((limit) => limit !== null);
+    ends.push(limits.length === 0 ? null : Math.min(...limits));
+  }
+  if (handsOut(policy, 'access') && tokens !== null) {
+    ends.push(tokens.access.life + tokens.access.leeway);
+    if (tokens.refresh !== null) ends.push(tokens.refresh.life);
+  }
+  const known = ends.filter((end) => end !== null);
+  return known.length < ends.length || known.length < 2 ? null : Math.max(...known);
+}

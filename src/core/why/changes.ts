@@ -1,0 +1,107 @@
+import { admit } from '../app/admit.js';
+import { GUEST, type Identity } from '../app/identify.js';
+import type { Route } from '../app/router.js';
+import { FixedClock } from '../clock.js';
+import type { LoginState } from '../grid/login-state.js';
+import type { Facts, Policy } from '../language/policy.js';
+
+/** Something that could be different about a visitor. */
+export type Step =
+  | { readonly change: 'log-in' | 'log-out' | 'log-in-again' | 'give-code' | 'be-active' }
+  | { readonly change: 'hold' | 'lose'; readonly role: string }
+  | { readonly change: 'have-facts'; readonly facts: Facts }
+  | { readonly change: 'be'; readonly account: string };
+
+/** Steps that together would admit a visitor. */
+export type Change = readonly Step[];
+
+/** More steps than this are no small change. */
+const MOST_STEPS = 4;
+
+/**
+ * The smallest sets of steps of which each would admit a visitor to an address. They are tried by size, so that none
+ * with a step to spare is among them.
+ */
+export function changesThatAdmit(policy: Policy, route: Route, visitor: Identity, who: LoginState): Change[] {
+  const clock = new FixedClock(who.time);
+  const admits = (identity: Identity) =>
+    admit(route.grounds.audience, identity, route.parameters, clock) === 'served';
+  let tried: { readonly identity: Identity; readonly steps: Change }[] = [{ identity: visitor, steps: [] }];
+  for (let size = 1; size <= MOST_STEPS; size++) {
+    const next: { identity: Identity; steps: Change }[] = [];
+    const seen = new Set<string>();
+    for (const { identity, steps } of tried) {
+      for (const { step, after } of stepsFrom(policy, route, identity, who, clock)) {
+        const key = keyOf(after);
+        if (seen.has(key)) continue;
+        seen.add(key);
+        next.push({ identity: after, steps: [...steps, step] });
+      }
+    }
+    const found = next.filter(({ identity }) => admits(identity));
+    if (found.length > 0) return found.map(({ steps }) => steps);
+    tried = next;
+  }
+  return [];
+}
+
+function keyOf({ account, roles, facts, secondFactor, since }: Identity): string {
+  return JSON.stringify([account, [...roles].sort(), [...facts].sort(), secondFactor, since]);
+}
+
+/** The single steps that bear on the audience of an address. */
+function* stepsFrom(
+  policy: Policy,
+  route: Route,
+  identity: Identity,
+  who: LoginState,
+  clock: FixedClock,
+): Generator<{ readonly step: Step; readonly after: Identity }> {
+  const { audience } = route.grounds;
+  if (identity.account === null) {
+    const account = who.account === null ? null : who.state.accounts.get(who.account);
+    const known = account ?? null;
+    const after: Identity = {
+      ...GUEST,
+      account: known?.name ?? '',
+      roles: known?.roles ?? GUEST.roles,
+      facts: known?.facts ?? GUEST.facts,
+      by: 'session',
+      since: clock.now,
+      reason: 'served',
+    };
+    const active = known === null || known.state === 'active';
+    yield { step: { change: active ? 'log-in' : 'be-active' }, after };
+    return;
+  }
+  if (audience.who === 'guests') {
+    yield { step: { change: 'log-out' }, after: GUEST };
+    return;
+  }
+  if (audience.who !== 'some') return;
+  for (const role of new Set([...(audience.any ?? []), ...audience.all])) {
+    if (identity.roles.has(role)) continue;
+    const roles = new Set([...identity.roles, ...(policy.roles.get(role)?.holds ?? [role])]);
+    yield { step: { change: 'hold', role }, after: { ...identity, roles } };
+  }
+  for (const role of audience.none) {
+    if (!identity.roles.has(role)) continue;
+    // Losing a role means losing those that bring it, too.
+    const kept = [...identity.roles].filter((name) => policy.roles.get(name)?.holds.has(role) !== true);
+    yield { step: { change: 'lose', role }, after: { ...identity, roles: new Set(kept) } };
+  }
+  if (audience.facts.size > 0) {
+    const facts = new Map([...identity.facts, ...audience.facts]);
+    yield { step: { change: 'have-facts', facts: audience.facts }, after: { ...identity, facts } };
+  }
+  const owner = audience.account === null ? undefined : route.parameters.get(audience.account);
+  if (owner !== undefined && owner !== identity.account) {
+    yield { step: { change: 'be', account: owner }, after: { ...identity, account: owner } };
+  }
+  if (audience.secondFactor && !identity.secondFactor) {
+    yield { step: { change: 'give-code' }, after: { ...identity, secondFactor: true } };
+  }
+  if (audience.loginWithin !== null && identity.since !== clock.now) {
+    yield { step: { change: 'log-in-again' }, after: { ...identity, since: clock.now } };
+  }
+}

@@ -1,0 +1,121 @@
+import type { Reason } from '../app/reasons.js';
+import { identify, type Identity } from '../app/identify.js';
+import { admit } from '../app/admit.js';
+import { inNetwork } from '../http/client-address.js';
+import { meets, type Circumstances } from '../app/rule-index.js';
+import type { Grounds, Route } from '../app/router.js';
+import { FixedClock } from '../clock.js';
+import { doAs, type LoginState } from '../grid/login-state.js';
+import { hostOf } from '../http/address.js';
+import type { Method } from '../http/messages.js';
+import type { Page, Rule } from '../language/policy.js';
+import { matches, segmentsOf } from '../paths/pattern.js';
+import { accepts } from '../paths/regular-language.js';
+import type { Played, Stage } from '../walks/stage.js';
+import { changesThatAdmit, type Change } from './changes.js';
+
+/** Everything that decides what one request comes to. */
+export interface Explained {
+  readonly method: Method;
+  readonly address: string;
+  /** null where the path cannot be normalised safely: then nothing of the policy was asked. */
+  readonly route: Route | null;
+  readonly page: Page | null;
+  /** Every rule that was looked at, in order, up to the first that matches. */
+  readonly rules: readonly RuleLookedAt[];
+  readonly visitor: Identity;
+  /** The roles that the account was given, each with those it brings. */
+  readonly given: readonly { readonly role: string; readonly brings: readonly string[] }[];
+  /** Whether the visitor is in the audience, or why not. */
+  readonly admitted: Reason;
+  readonly grounds: Grounds | null;
+  readonly played: Played;
+  /** The smallest changes of which each would admit the visitor; empty where they are admitted or nothing would. */
+  readonly changes: readonly Change[];
+}
+
+export interface RuleLookedAt {
+  readonly rule: Rule;
+  readonly matches: boolean;
+  /** Why it does not match; null where it does. */
+  readonly because: string | null;
+}
+
+/** Explains one request of somebody in a login state. */
+export function explainRequest(
+  stage: Stage,
+  who: LoginState,
+  method: Method,
+  address: string,
+  client: string,
+): Explained {
+  const { app } = stage;
+  const [path = '/'] = address.split('?', 1);
+  const circumstances = { method, host: hostOf(app.policy.origin), client };
+  const from = { ...who, browser: { ...who.browser, client } };
+  const isCall = app.router.find(method, path)?.kind === 'api';
+  const deed = isCall
+    ? ({ deed: 'call', method, address } as const)
+    : method === 'GET'
+      ? ({ deed: 'open', address } as const)
+      : ({ deed: 'submit', method, address } as const);
+  const played = doAs(stage, from, deed);
+  const route = app.router.find(method, path, circumstances.host, client);
+  const clock = new FixedClock(who.time);
+  // The visitor is whom the first request that asked for the address itself showed.
+  const request = played.exchanges.find((exchange) => exchange.purpose !== 'refresh')?.request;
+  const visitor = identify(app, who.state, request ?? emptyRequest(stage, circumstances, path), clock);
+  const admitted =
+    route === null ? 'unsafe-path' : admit(route.grounds.audience, visitor, route.parameters, clock);
+  const account = who.state.accounts.get(visitor.account ?? who.account ?? '');
+  return {
+    method,
+    address,
+    route,
+    page: route?.page ?? null,
+    rules: route === null ? [] : rulesLookedAt(app.policy.rules, route, circumstances),
+    visitor,
+    given: (account?.given ?? []).map((role) => ({
+      role,
+      brings: [...(app.policy.roles.get(role)?.holds ?? [])].filter((name) => name !== role),
+    })),
+    admitted,
+    grounds: route?.grounds ?? null,
+    played,
+    changes: route === null || admitted === 'served' ? [] : changesThatAdmit(app.policy, route, visitor, who),
+  };
+}
+
+function emptyRequest(stage: Stage, { method, client }: Circumstances, path: string) {
+  const accept = 'text/html' as const;
+  const nothing = { query: '', cookie: '', authorization: '', referer: '', form: new Map<string, string>() };
+  return { ...nothing, method, path, origin: stage.app.policy.origin, client, accept };
+}
+
+function rulesLookedAt(rules: readonly Rule[], route: Route, request: Circumstances): RuleLookedAt[] {
+  const looked: RuleLookedAt[] = [];
+  for (const rule of rules) {
+    const because = whyNot(rule, route.path, request);
+    looked.push({ rule, matches: because === null, because });
+    if (because === null) break;
+  }
+  return looked;
+}
+
+/** Why a rule does not match a request; null where it does. */
+function whyNot(rule: Rule, path: string, request: Circumstances): string | null {
+  const { patterns, expression, conditions } = rule;
+  const segments = segmentsOf(path);
+  if (expression !== null && !accepts(expression.language, path)) {
+    return `${expression.source} finds nothing in ${path}`;
+  }
+  if (expression === null && !patterns.some((pattern) => matches(pattern, segments))) {
+    return `${patterns.map((pattern) => pattern.text).join(', ')} does not cover ${path}`;
+  }
+  if (meets(conditions, request)) return null;
+  const { methods, hosts, from } = conditions;
+  if (methods !== null && !methods.includes(request.method)) return `it is for ${methods.join(', ')} only`;
+  if (hosts !== null && !hosts.includes(request.host)) return `it is for the host ${hosts.join(', ')} only`;
+  const networks = (from ?? []).filter((network) => !inNetwork(network, request.client));
+  return `it is for requests from ${networks.map((network) => network.text).join(', ')} only`;
+}

@@ -1,0 +1,68 @@
+import { positionOf, type StepResult, type WalkResult } from '../core/index.js';
+import { actionWords } from './step-words.js';
+
+/** Walks as a JUnit report: a suite for each file, a test case for each walk. */
+export function junit(results: readonly WalkResult[], app: string): string {
+  const files = new Map<string, WalkResult[]>();
+  for (const result of results) {
+    const { file } = result.walk.input.source;
+    files.set(file, [...(files.get(file) ?? []), result]);
+  }
+  const suites = [...files].map(([file, walks]) => suiteOf(file, walks));
+  const open = `<testsuites name="${escapeXml(app)}" ${counts(results)}>`;
+  return ['<?xml version="1.0" encoding="UTF-8"?>', open, ...suites, '</testsuites>', ''].join('\n');
+}
+
+function counts(results: readonly WalkResult[]): string {
+  const failed = results.filter((result) => !result.passed).length;
+  return `tests="${results.length}" failures="${failed}" errors="0" skipped="0" time="0"`;
+}
+
+function suiteOf(file: string, results: readonly WalkResult[]): string {
+  const cases = results.map((result) => caseOf(file, result));
+  return [`  <testsuite name="${escapeXml(file)}" ${counts(results)}>`, ...cases, '  </testsuite>'].join(
+    '\n',
+  );
+}
+
+function caseOf(file: string, { walk, steps, passed }: WalkResult): string {
+  const { line } = positionOf(walk.input.source, walk.input.placeOf(walk.at).start);
+  const attributes = `name="${escapeXml(walk.name)}" classname="${escapeXml(file)}" file="${escapeXml(file)}" line="${line}" time="0"`;
+  if (passed) return `    <testcase ${attributes}/>`;
+  const problems = steps.flatMap((step) => problemsOf(step, file));
+  const [first = ''] = problems;
+  return [
+    `    <testcase ${attributes}>`,
+    `      <failure type="difference" message="${escapeXml(first)}">${escapeXml(problems.join('\n'))}</failure>`,
+    '    </testcase>',
+  ].join('\n');
+}
+
+function problemsOf(result: StepResult, file: string): string[] {
+  const { step, differences, impossible } = result;
+  const asked = actionWords(step);
+  const place = `${file}, step ${Number(step.at.at(-1)) + 1} (${asked})`;
+  const told = differences.map(
+    ({ key, expected, actual }) => `${place}: expects ${key} ${expected}; it was ${actual}`,
+  );
+  return impossible === null ? told : [...told, `${place}: cannot be played: ${impossible}`];
+}
+
+/** Text for an XML attribute or element; characters that XML 1.0 §2.2 does not allow are shown by their code points. */
+function escapeXml(text: string): string {
+  return (
+    text
+      .toWellFormed()
+      // eslint-disable-next-line no-control-regex
+      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, (character) => {
+        return `\\u{${character.charCodeAt(0).toString(16)}}`;
+      })
+      .replaceAll('&', '&amp;')
+      .replaceAll('<', '&lt;')
+      .replaceAll('>', '&gt;')
+      .replaceAll('"', '&quot;')
+      .replaceAll('\t', '&#9;')
+      .replaceAll('\n', '&#10;')
+      .replaceAll('\r', '&#13;')
+  );
+}

@@ -1,0 +1,163 @@
+import {
+  formatDuration,
+  positionOf,
+  stateName,
+  type Change,
+  type ChangeStep,
+  type Explained,
+  type LoginState,
+  type YamlText,
+} from '../core/index.js';
+import { audienceWords } from './audience-words.js';
+import { flow } from './columns.js';
+import type { WhyJson } from './json-formats.js';
+import { requestWords } from './step-words.js';
+import { paletteOf, printable, type Look } from './style.js';
+
+type At = Parameters<YamlText['placeOf']>[0];
+
+/** Why a request comes out as it does: what matched, whom the app sees, what came of it, and what would admit them. */
+export function whyText(explained: Explained, who: LoginState, policy: YamlText, look: Look): string {
+  const palette = paletteOf(look);
+  const line = (at: At) => palette.quiet(`(line ${lineOf(policy, at)})`);
+  const { route, page, grounds, rules } = explained;
+  const rows: [string, string][] = [];
+  rows.push(['request', `${explained.method} ${printable(explained.address)}, by ${stateName(who)}`]);
+  if (route === null) {
+    rows.push(['path', 'it cannot be read safely, so it is refused before the policy is asked']);
+  } else {
+    rows.push(['page', page === null ? 'none' : `${printable(page.pattern.text)} ${line(page.at)}`]);
+    for (const { rule, matches, because } of rules) {
+      const mark = matches ? palette.good('matches') : `no: ${printable(because ?? '')}`;
+      rows.push([`rule ${rule.number}`, `${mark} ${line(rule.at)}`]);
+    }
+    if (rules.every((rule) => !rule.matches)) rows.push(['rules', 'none matches']);
+    if (grounds !== null) {
+      const by = { page: 'the page', rule: 'the rule', otherwise: 'otherwise', endpoint: 'its endpoint' };
+      rows.push([
+        'audience',
+        `${printable(audienceWords(grounds.audience))}, as ${by[grounds.by]} says ${line(grounds.at)}`,
+      ]);
+    }
+  }
+  rows.push(['visitor', visitorWords(explained, who)]);
+  rows.push(['outcome', outcomeWords(explained, palette.good, palette.bad)]);
+  rows.push(['the way', wayWords(explained)]);
+  if (explained.changes.length > 0) {
+    const [first, ...more] = explained.changes.map(changeWords);
+    rows.push(['to get in', first ?? ''], ...more.map((change): [string, string] => ['or', change]));
+  } else if (explained.admitted !== 'served' && route !== null) {
+    rows.push(['to get in', 'no small change would admit them']);
+  }
+  const width = Math.max(...rows.map(([name]) => name.length));
+  return rows
+    .flatMap(([name, text]) =>
+      flow(text.split(' '), look.width - width - 2, ' ').map(
+        (part, at) => `${palette.quiet((at === 0 ? name : '').padEnd(width))}  ${part}`,
+      ),
+    )
+    .map((each) => `${each.trimEnd()}\n`)
+    .join('');
+}
+
+function lineOf(policy: YamlText, at: At): number {
+  return positionOf(policy.source, policy.placeOf(at).start).line;
+}
+
+function visitorWords({ visitor, given }: Explained, who: LoginState): string {
+  if (visitor.account === null) {
+    const why = visitor.reason === 'guest' ? '' : `: ${visitor.reason}`;
+    const account = who.account === null ? undefined : who.state.accounts.get(who.account);
+    const shut =
+      account === undefined || account.state === 'active' ? '' : `; the account is ${account.state}`;
+    return `a guest${why}${shut}`;
+  }
+  const roles = given.map(({ role, brings }) =>
+    brings.length === 0 ? role : `${role} (which brings ${brings.join(', ')})`,
+  );
+  const parts = [
+    roles.length === 0 ? 'no role' : `holds ${roles.join(', ')}`,
+    ...[...visitor.facts].map(([name, value]) => `${name} ${value}`),
+    ...(visitor.secondFactor ? ['gave a one-time code'] : []),
+    `known by a ${visitor.by ?? 'session'}`,
+    ...(who.time > 0 ? [`logged in ${formatDuration(who.time)} ago`] : []),
+  ];
+  return `${printable(visitor.account)}: ${printable(parts.join('; '))}`;
+}
+
+function outcomeWords(
+  { admitted, played }: Explained,
+  good: (text: string) => string,
+  bad: (text: string) => string,
+): string {
+  const first = played.exchanges.find((exchange) => exchange.explanation.reason !== 'served');
+  const reason = played.cutShort ?? first?.explanation.reason ?? admitted;
+  return reason === 'served' ? good('served') : bad(reason);
+}
+
+function wayWords({ played }: Explained): string {
+  const hops = played.exchanges.map((exchange) => {
+    const sendsOn = exchange.response.location !== null;
+    return `${requestWords(exchange)} ${exchange.response.status}${sendsOn ? ' →' : ''}`;
+  });
+  return printable(hops.join(' '));
+}
+
+/** A change in words: `hold bursar`, `log in and hold bursar`. */
+export function changeWords(change: Change): string {
+  return change.map(stepWords).join(', and ');
+}
+
+function stepWords(step: ChangeStep): string {
+  switch (step.change) {
+    case 'log-in':
+      return 'log in';
+    case 'log-out':
+      return 'log out';
+    case 'log-in-again':
+      return 'log in again';
+    case 'give-code':
+      return 'give a one-time code';
+    case 'be-active':
+      return 'have an active account and log in';
+    case 'hold':
+      return `hold ${printable(step.role)}`;
+    case 'lose':
+      return `no longer hold ${printable(step.role)}`;
+    case 'have-facts':
+      return `have ${printable([...step.facts].map(([name, value]) => `${name} ${value}`).join(' and '))}`;
+    case 'be':
+      return `be the account ${printable(step.account)}`;
+  }
+}
+
+/** The same in the format `cavrin/why`. */
+export function whyJson(explained: Explained, who: LoginState, policy: YamlText): string {
+  const { method, address, page, rules, grounds, visitor, admitted, played } = explained;
+  const shown = played.browser.tab.page?.address ?? null;
+  const json: WhyJson = {
+    format: 'cavrin/why',
+    version: 1,
+    policy: policy.source.file,
+    method,
+    address,
+    state: stateName(who),
+    page: page === null ? null : { path: page.pattern.text, line: lineOf(policy, page.at) },
+    rules: rules.map(({ rule, matches, because }) => ({
+      number: rule.number,
+      line: lineOf(policy, rule.at),
+      matches,
+      because,
+    })),
+    audience:
+      grounds === null
+        ? null
+        : { words: audienceWords(grounds.audience), by: grounds.by, line: lineOf(policy, grounds.at) },
+    visitor: { account: visitor.account, roles: [...visitor.roles], reason: visitor.reason },
+    admitted,
+    status: played.exchanges.at(-1)?.response.status ?? null,
+    lands: shown === null ? null : shown.path + shown.query,
+    changes: explained.changes.map((change) => change.map(stepWords)),
+  };
+  return `${JSON.stringify(json, null, 2)}\n`;
+}

@@ -1,0 +1,180 @@
+import { compareGrid, gridCsv } from '../../../src/core/grid/agreed';
+import { diffPolicies } from '../../../src/core/grid/diff';
+import { gridOf, type Grid } from '../../../src/core/grid/grid';
+import { CONDITIONS, reach } from '../../../src/core/grid/login-state';
+import { sourceOf } from '../../../src/core/language/source';
+import { harbour, policyText, project } from '../../support/policies';
+
+type Parts = Parameters<typeof policyText>[0];
+
+const PAGES =
+  'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in } }';
+
+function grid(parts: Parts = {}, method: 'GET' | 'POST' = 'GET'): Grid {
+  const { policy } = project(policyText(parts));
+  if (policy === null) throw new Error('no policy');
+  return gridOf(policy, method);
+}
+
+/** The cells of a page, by state. */
+function row(of: Grid, page: string): Record<string, string> {
+  const cells = of.rows.find((each) => each.page === page)?.cells ?? [];
+  return Object.fromEntries(of.states.map((state, at) => [state.name, cells[at] ?? '']));
+}
+
+test('every login state is tried on every page', () => {
+  const all = grid();
+  expect(all.states.map((state) => state.name)).toEqual([
+    ...[
+      'guest',
+      'ann',
+      'bo',
+      'cy',
+      'ann idle-expired',
+      'ann absolute-expired',
+      'ann signed-out',
+      'ann suspended',
+    ],
+  ]);
+  expect(row(all, '/desk')).toMatchObject({
+    guest: '/in',
+    ann: 'shown',
+    bo: 'shown',
+    cy: '403',
+    'ann suspended': '/in',
+  });
+  expect(row(all, '/in')).toMatchObject({ guest: 'shown', ann: '/desk', bo: '/safe', cy: '/' });
+});
+
+test('accounts of a kind are one state; pages of an owner are told apart from those of others', () => {
+  const all = grid({
+    accounts:
+      'accounts: { ann: { password: a-1, roles: [clerk] }, al: { password: a-2, roles: [clerk] }, x: { password: b-2, roles: [chief] } }',
+    pages: `${PAGES.slice(0, -2)}, /box/:who: { for: { account: who } } }`,
+  });
+  expect(all.states.slice(0, 3)).toEqual([
+    { name: 'guest', alike: [] },
+    { name: 'ann', alike: ['al'] },
+    { name: 'x', alike: [] },
+  ]);
+  expect(row(all, '/box/:who')).toMatchObject({ guest: '/in', ann: 'shown', x: 'shown' });
+  expect(row(all, "/box/:who (another's)")).toMatchObject({ guest: '/in', ann: '403', x: '403' });
+});
+
+test('writing is tried apart from reading, an api by script, and a loop is told', () => {
+  const parts: Parts = {
+    login: 'login: { page: /in, submit: POST /in, by: both, attempts: { most: 5, within: 5m, pause: 5m } }',
+    pages: `${PAGES.slice(0, -2)}, /a: { read: signed-in, write: chief }, /api: { for: clerk, kind: api }, /round: { for: everyone, forward: [{ otherwise: /round }] } }`,
+    more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+  };
+  expect([row(grid(parts), '/a')['ann'], row(grid(parts, 'POST'), '/a')['ann']]).toEqual(['shown', '403']);
+  expect(row(grid(parts), '/api')).toMatchObject({ guest: '401', cy: '403', 'ann access-expired': 'shown' });
+  expect(row(grid(parts), '/round')['guest']).toBe('redirect-loop');
+});
+
+test('only states that the policy can bring about are there', () => {
+  const { stage, policy } = harbour();
+  const reached = (account: string) => {
+    const known = policy?.accounts.get(account);
+    return CONDITIONS.filter((condition) => known && reach(stage, known, condition) !== null);
+  };
+  expect(reached('wanda')).toEqual(CONDITIONS);
+  expect(reached('ines')).toEqual(CONDITIONS.filter((condition) => condition !== 'code-owed'));
+  expect(reached('otto')).toEqual([]);
+});
+
+describe('an agreed table', () => {
+  const compare = (text: string) => compareGrid(grid(), sourceOf('t.csv', text));
+
+  test('that was saved differs in nothing', () => {
+    expect(compare(gridCsv(grid()))).toMatchObject({ differences: [], missingStates: [], compared: 40 });
+  });
+
+  test('may be written by hand: some states, cells left empty, as a spreadsheet saves it', () => {
+    const text =
+      '\ufeffpage;ann;guest\r\n/;shown;\r\n/in; /desk ;shown\r\n/desk;403;/in\r\n\r\n/safe;;\r\n/hall;"shown";/in\r\n';
+    expect(compare(text)).toMatchObject({
+      differences: [{ page: '/desk', state: 'ann', agreed: '403', actual: 'shown' }],
+      compared: 7,
+      missingStates: [
+        'bo',
+        'cy',
+        'ann idle-expired',
+        'ann absolute-expired',
+        'ann signed-out',
+        'ann suspended',
+      ],
+    });
+  });
+
+  test('has to have every page: one that nobody agreed on is a difference', () => {
+    expect(compare('page,ann\n/,shown\n/in,/desk\n/desk,shown\n/safe,403\n')).toMatchObject({
+      differences: [{ page: '/hall', state: null }],
+    });
+  });
+
+  test.each([
+    ['', 'the first line has the columns: page, then the login states'],
+    ['page,anne\n', 'the policy has no login state anne'],
+    ['page,ann,ann\n', 'two columns are called ann'],
+    ['page,ann\n/desc,shown\n', 'the policy has no page /desc'],
+    ['page,ann\n/desk,yes\n', 'yes at /desk says nothing'],
+    ['page,ann\n"/desk,shown\n', 'not valid CSV: Quoted field unterminated'],
+  ])('%j is refused', (text, message) => {
+    const result = compare(text);
+    expect('differences' in result ? [] : result.map((fault) => fault.message)).toContain(message);
+  });
+});
+
+describe('what a change of policy changes', () => {
+  const diff = (parts: Parts) => {
+    const [before, after] = [project(policyText()).policy, project(policyText(parts)).policy];
+    if (before === null || after === null) throw new Error('no policy');
+    return diffPolicies(before, after);
+  };
+
+  test('nothing, under the same policy', () => {
+    expect(diff({})).toMatchObject({ changes: [], onlyBefore: [], onlyAfter: [] });
+  });
+
+  test('is told once, and widened access apart from narrowed', () => {
+    const { changes } = diff({
+      pages: PAGES.replace('/desk: { for: [clerk] }', '/desk: { read: signed-in, write: [chief] }'),
+    });
+    expect(changes).toEqual([
+      { method: 'GET', page: '/desk', state: 'cy', before: '403', after: 'shown', kind: 'widened' },
+      { method: 'POST', page: '/desk', state: 'ann', before: 'shown', after: '403', kind: 'narrowed' },
+    ]);
+  });
+
+  test('has pages that come and go, and moved landings', () => {
+    const { changes } = diff({
+      pages: `${PAGES.replace(', /safe: { for: [chief] }', '').slice(0, -2)}, /new: { for: signed-in } }`,
+      landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]',
+    });
+    expect(changes).toContainEqual({
+      method: null,
+      page: '/safe',
+      state: 'bo',
+      before: 'shown',
+      after: null,
+      kind: 'narrowed',
+    });
+    expect(changes).toContainEqual({
+      method: null,
+      page: '/new',
+      state: 'guest',
+      before: null,
+      after: '/in',
+      kind: 'moved',
+    });
+    expect(changes).toContainEqual({
+      method: null,
+      page: '/in',
+      state: 'bo',
+      before: '/safe',
+      after: '/desk',
+      kind: 'moved',
+    });
+  });
+});

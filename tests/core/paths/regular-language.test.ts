@@ -1,0 +1,125 @@
+import fc from 'fast-check';
+import { normalisePath } from '../../../src/core/paths/normalise';
+import { matches, parsePattern, segmentsOf, type Pattern } from '../../../src/core/paths/pattern';
+import {
+  accepts,
+  languageOfExpression,
+  languageOfPattern,
+  languageOfWholeSegments,
+  loadRegularLanguages,
+  normalisedPaths,
+  type RegularLanguage,
+} from '../../../src/core/paths/regular-language';
+import { remainder } from '../../../src/core/paths/remainder';
+
+beforeAll(loadRegularLanguages);
+
+function language(source: string): RegularLanguage {
+  const compiled = languageOfExpression(source);
+  if (typeof compiled === 'string') throw new Error(`${source}: ${compiled}`);
+  return compiled;
+}
+
+/** Expressions of every construct that can be used, over few letters so that they meet often. */
+const expression = fc.letrec<{ whole: string; part: string; atom: string }>((tie) => ({
+  atom: fc.constantFrom('a', 'b', '/', '.', '[ab]', '[^a]', '\\d', '\\w', '\\/', '^', '$', '(?:)'),
+  part: fc.oneof(
+    { maxDepth: 4 },
+    tie('atom'),
+    fc.tuple(tie('part'), tie('part')).map(([one, other]) => one + other),
+    fc.tuple(tie('part'), tie('part')).map(([one, other]) => `(${one}|${other})`),
+    fc
+      .tuple(tie('part'), fc.constantFrom('*', '+', '?', '{2}', '{1,3}', '*?'))
+      .map(([one, many]) => `(?:${one})${many}`),
+  ),
+  whole: tie('part'),
+})).whole;
+const path = fc
+  .array(fc.constantFrom('a', 'b', 'ab', '1', 'ba1', '-'), { maxLength: 4 })
+  .map((segments) => `/${segments.join('/')}`);
+
+test('an expression takes the paths in which JavaScript finds a match, and no others', () => {
+  fc.assert(
+    fc.property(expression, path, (source, sample) => {
+      expect(accepts(language(source), sample)).toBe(new RegExp(source, 's').test(sample));
+    }),
+    { numRuns: 1500 },
+  );
+});
+
+test.each([
+  ['(a*)*b', `/${'a'.repeat(50_000)}`],
+  ['^/(a|aa)+$', `/${'a'.repeat(50_000)}b`],
+])('%s costs no more than the path is long', (source, sample) => {
+  // A matcher that tries ways one after the other would not come back from these.
+  expect(accepts(language(source), sample)).toBe(false);
+});
+
+test('the normalised paths are those that normalising leaves as they are', () => {
+  const odd = fc
+    .array(fc.constantFrom('/', 'a', '.', '..', '%41', '%2F', '%2f', '%20', '~', '|', '%', '\\', '=', 'é'), {
+      maxLength: 8,
+    })
+    .map((parts) => `/${parts.join('')}`);
+  fc.assert(
+    fc.property(odd, (sample) => {
+      expect(accepts(normalisedPaths(), sample)).toBe(normalisePath(sample) === sample);
+    }),
+    { numRuns: 2000 },
+  );
+});
+
+const pattern: fc.Arbitrary<Pattern> = fc
+  .tuple(fc.array(fc.constantFrom('a', 'b', 'ab', '*', '1'), { maxLength: 3 }), fc.boolean())
+  .map(([segments, tail]) => parsePattern(`/${[...segments, ...(tail ? ['**'] : [])].join('/')}`) as Pattern);
+
+test('a pattern and its language take the same paths', () => {
+  fc.assert(
+    fc.property(pattern, path, (each, sample) => {
+      expect(accepts(languageOfPattern(each), sample)).toBe(matches(each, segmentsOf(sample)));
+    }),
+  );
+});
+
+test('what is left of a language is in it and in none of the others; where nothing is, every path shows it', () => {
+  const one = fc.oneof(pattern.map(languageOfPattern), expression.map(language));
+  let settledAsNothing = 0;
+  fc.assert(
+    fc.property(
+      one,
+      fc.array(one, { maxLength: 3 }),
+      fc.array(path, { maxLength: 20 }),
+      (whole, others, samples) => {
+        const left = remainder(whole, others, normalisedPaths());
+        if (left.left === 'something') {
+          expect(normalisePath(left.sample)).toBe(left.sample);
+          expect([
+            accepts(whole, left.sample),
+            ...others.map((other) => accepts(other, left.sample)),
+          ]).toEqual([true, ...others.map(() => false)]);
+        } else {
+          settledAsNothing++;
+          const missed = samples.filter(
+            (sample) => accepts(whole, sample) && !others.some((other) => accepts(other, sample)),
+          );
+          expect(missed).toEqual([]);
+        }
+      },
+    ),
+    { numRuns: 500 },
+  );
+  expect(settledAsNothing).toBeGreaterThan(10);
+});
+
+test.each([
+  ['^/new', '/new', true],
+  ['^/new', '/new/box', true],
+  ['^/new', '/newsletter', false],
+  ['^/new(/|$)', '/new/box', true],
+  ['^/(new|create)$', '/create', true],
+  ['news', '/a/news/b', true],
+  ['news', '/newsletter/news', true],
+])('%s in %s: a match that ends where a segment does is %s', (source, sample, expected) => {
+  const whole = languageOfWholeSegments(source);
+  expect(typeof whole !== 'string' && accepts(whole, sample)).toBe(expected);
+});
