@@ -4,7 +4,9 @@ import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Bench } from 'tinybench';
-import { playWalk, readProject, sourceOf, stageOf } from '../dist/core.js';
+import { parseDocument } from 'yaml';
+import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf } from '../dist/core.js';
+import { generatedPolicy } from './generated.mjs';
 
 const root = join(import.meta.dirname, '..');
 const program = join(root, 'dist', 'cavrin.cjs');
@@ -42,6 +44,23 @@ const reading = new Bench({ iterations: 5, time: 0, warmupIterations: 1, warmupT
 reading.add('10,000 pages', () => readProject(manyPages, []));
 await reading.run();
 
+const SIZES = [
+  [200, 10, 5],
+  [2_000, 100, 20],
+  [10_000, 300, 40],
+];
+const sizes = new Bench({ iterations: 5, time: 0, warmupIterations: 1, warmupTime: 0 });
+for (const [pages, rules, roles] of SIZES) {
+  const text = generatedPolicy(pages, rules, roles);
+  sizes.add(`yaml ${pages}`, () => parseDocument(text, { uniqueKeys: false }));
+  sizes.add(`all ${pages}`, () => {
+    const { policy, input } = readProject(sourceOf('generated.yaml', text), []);
+    runChecks(policy, input);
+    gridOf(policy);
+  });
+}
+await sizes.run();
+
 const start = median(processes, 'node -e 0');
 const row = (name, value, note) => console.log(`${name.padEnd(34)} ${value.padStart(14)}   ${note}`);
 const perSecond = (count, milliseconds) =>
@@ -61,6 +80,12 @@ row(
 );
 row('walk steps, mostly visits', perSecond(visits.steps.length, median(core, 'one walk of visits')), '');
 row('reading 10,000 pages', `${median(reading, '10,000 pages').toFixed(0)} ms`, '');
+
+for (const [pages, rules, roles] of SIZES) {
+  const ratio = median(sizes, `all ${pages}`) / median(sizes, `yaml ${pages}`);
+  const name = `check and grid, ${pages} pages`;
+  row(name, `${ratio.toFixed(2)} times`, `of parsing the YAML; ${rules} rules, ${roles} roles; aim: at most 3`);
+}
 
 function manyPagesPolicy(count) {
   const pages = Array.from({ length: count }, (_, at) => `  /part-${at}/:id: { for: signed-in }`);

@@ -17,7 +17,7 @@ function importsOf(file: string): string[] {
 }
 
 const ALLOWED: Record<string, RegExp> = {
-  'src/core': /^(src\/core\/|zod$|yaml$|refa$|fastest-levenshtein$)/,
+  'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$)/,
   'src/render': /^(src\/core\/index\.js|src\/render\/|zod$|picocolors$|fast-string-width$)/,
   'src/cli': /^(src\/core\/index\.js|src\/render\/|src\/cli\/|node:|commander$)/,
 };

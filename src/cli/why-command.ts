@@ -97,8 +97,9 @@ function loginState(stage: ReturnType<typeof stageOf>, options: WhyOptions): Log
   if (account === undefined) {
     return problem('unknown-account', { name, near: nearest(name, accounts.keys()) }, null);
   }
-  if (account.state !== 'active' && state === 'signed-in')
+  if (account.state !== 'active' && state === 'signed-in') {
     return { ...guestState(stage.app.policy), account: name };
+  }
   const reached = reach(stage, account, state);
   const says = `the policy cannot bring ${name} into the state ${state}`;
   return reached ?? fault(says, 'see the states that it can with: cavrin grid');

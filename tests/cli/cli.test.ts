@@ -1,58 +1,29 @@
 import { spawnSync } from 'node:child_process';
-import {
-  cpSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  writeFileSync,
-} from 'node:fs';
-import { tmpdir } from 'node:os';
+import { cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { findingsFormat, walksFormat } from '../../src/render/json-formats';
 import { HARBOUR, policyText } from '../support/policies';
+import { PROGRAM, Workplace } from '../support/program';
 
-const PROGRAM = join(__dirname, '../../dist/cavrin.cjs');
 const { version } = JSON.parse(readFileSync(join(__dirname, '../../package.json'), 'utf8')) as {
   version: string;
 };
 const GOOD_WALK = 'walks:\n  - name: Ann opens the desk\n    steps:\n      - { login: ann, lands: /desk }\n';
 const BAD_WALK = 'walks:\n  - name: Ann opens the safe\n    steps:\n      - { login: ann, lands: /safe }\n';
 
+let place: Workplace;
 let folder = '';
 beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'cavrin-'));
+  place = new Workplace();
+  ({ folder } = place);
 });
 afterEach(() => {
-  rmSync(folder, { recursive: true });
+  place.remove();
 });
-
-interface Run {
-  readonly status: number | null;
-  readonly out: string;
-  readonly err: string;
-}
-
-function cavrin(
-  args: readonly string[],
-  more: { input?: string; env?: Record<string, string>; cwd?: string } = {},
-): Run {
-  const env = { PATH: process.env['PATH'], ...more.env };
-  const run = spawnSync(process.execPath, [PROGRAM, ...args], {
-    cwd: more.cwd ?? folder,
-    input: more.input ?? '',
-    env,
-    encoding: 'utf8',
-  });
-  return { status: run.status, out: run.stdout, err: run.stderr };
-}
-
-function put(name: string, content: string | Buffer): void {
-  mkdirSync(join(folder, name, '..'), { recursive: true });
-  writeFileSync(join(folder, name), content);
-}
+const put: Workplace['put'] = (name, content) => {
+  place.put(name, content);
+};
+const cavrin: Workplace['run'] = (args, more) => place.run(args, more);
 
 describe('cavrin walk', () => {
   test('plays the walks beside the policy and shows each step', () => {

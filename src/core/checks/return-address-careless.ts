@@ -2,12 +2,20 @@ import { acceptedReturn } from '../app/return-address.js';
 import { resolveAddress } from '../http/address.js';
 import { check } from './check.js';
 
-/** Addresses that browsers read as another site although they do not look like it. The tab is dropped by the URL standard. */
-const FOREIGN = [
+/** Addresses that browsers read as another site although most do not look like it (https://url.spec.whatwg.org). */
+export const FOREIGN = [
   'https://wreckers.example/',
   '//wreckers.example/',
+  '///wreckers.example/',
   '/\\wreckers.example/',
+  '\\\\wreckers.example/',
+  // Tabs and line breaks are dropped, wherever they stand.
   '/\t/wreckers.example/',
+  '/\n/wreckers.example/',
+  'ht\ntps://wreckers.example/',
+  // What stands before an @ is a user, not a host; a host may be written with escapes.
+  'https://harbour.example@wreckers.example/',
+  '//wreckers%2Eexample/',
 ];
 
 /** A return address must stay on the site. */

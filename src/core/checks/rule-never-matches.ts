@@ -27,6 +27,6 @@ export const ruleNeverMatches = check<{ text: string; by: readonly number[]; sam
   message: ({ text, by, sample }) => {
     if (by.length === 0) return `no address can match ${text}`;
     const takers = by.length === 1 ? `rule ${by.join('')} takes` : `rules ${by.join(' and ')} take`;
-    return `no address reaches ${text}: ${takers} them all${sample === null ? '' : `, ${sample} too`}`;
+    return `no address reaches ${text}: ${takers} them all${sample === null || sample === text ? '' : `, ${sample} too`}`;
   },
 });

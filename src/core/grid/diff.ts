@@ -2,7 +2,7 @@ import { accountClasses } from '../app/classes.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../walks/stage.js';
-import { rowsOf, SHOWN, statesOf, type Cell, type TriedState } from './grid.js';
+import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell, type TriedState } from './grid.js';
 import { guestState, reach } from './login-state.js';
 
 /** A cell that differs between two policies. */
@@ -38,7 +38,7 @@ export function diffPolicies(before: Policy, after: Policy): PolicyDiff {
     const is = new Map(rowsOf(next, states.after, method).map((row) => [row.page, row.cells]));
     for (const page of new Set([...was.keys(), ...is.keys()])) {
       states.before.forEach((state, at) => {
-        const [one, other] = [was.get(page)?.[at] ?? null, is.get(page)?.[at] ?? null];
+        const [one, other] = [cellIn(was, page, at), cellIn(is, page, at)];
         compared++;
         if (one === other) return;
         changes.push({
@@ -53,6 +53,11 @@ export function diffPolicies(before: Policy, after: Policy): PolicyDiff {
     }
   }
   return { changes: withoutEchoes(changes), ...states.left, compared };
+}
+
+/** A cell; where one's own and another's page are treated alike, there is one row for both. */
+function cellIn(rows: ReadonlyMap<string, readonly Cell[]>, page: string, at: number): Cell | null {
+  return (rows.get(page) ?? rows.get(page.replace(ANOTHERS, '')))?.[at] ?? null;
 }
 
 function kindOf(before: Cell | null, after: Cell | null): Change['kind'] {

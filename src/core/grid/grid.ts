@@ -29,6 +29,8 @@ export interface GridRow {
 /** `shown`, a refusal's status, the path landed at, or why the way ended. */
 export type Cell = string;
 export const SHOWN: Cell = 'shown';
+/** Stands behind the path of a page that belongs to somebody else. */
+export const ANOTHERS = " (another's)";
 
 /** A state with what it takes to try pages in it. */
 export interface TriedState extends GridState {
@@ -65,7 +67,7 @@ export function rowsOf(stage: Stage, states: readonly TriedState[], method: Meth
   }
   return policy.pages.flatMap((page) =>
     (cells.get(page) ?? []).map((row, variant) => ({
-      page: page.pattern.text + (variant === 0 ? '' : " (another's)"),
+      page: page.pattern.text + (variant === 0 ? '' : ANOTHERS),
       cells: row,
     })),
   );

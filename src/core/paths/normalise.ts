@@ -32,6 +32,6 @@ export function encodedPath(written: string): string {
 
 /** An escape, a backslash, a dot that starts a segment, an empty segment, a slash at the end, or what no path may hold. */
 const NEEDS_WORK = /[^!$&'()*+,\-./0-9:;=@A-Z_a-z~]|\/\.|\/\/|.\/$/;
-// eslint-disable-next-line no-control-regex
+
 const UNSAFE = /%(?![0-9a-f]{2})|%2f|%5c|%00|\\|[^\u0021-\u007e]/i;
 const UNRESERVED = /[A-Za-z0-9\-._~]/;

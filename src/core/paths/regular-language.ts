@@ -73,7 +73,7 @@ export function languageOfPattern(pattern: Pattern): RegularLanguage {
 export function normalisedPaths(): RegularLanguage {
   // Unreserved characters are never escaped, and an escaped slash, backslash or NUL is refused.
   const escape = '%(?:0[1-9A-F]|1[0-9A-F]|2[0-9A-C]|3[A-F]|40|5[BDE]|60|7[BCDF]|[89A-F][0-9A-F])';
-  const other = `(?:[!$&'()*+,;:=@A-Za-z0-9_~-]|${escape})`;
+  const other = `(?:[^#%./?\\\\]|${escape})`;
   const segment = `(?:${other}|\\.${other}|\\.\\.(?:${other}|\\.))(?:${other}|\\.)*`;
   const compiled = compile(`^/(?:${segment}(?:/${segment})*)?$`);
   if (typeof compiled === 'string') throw new Error(compiled);

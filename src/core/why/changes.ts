@@ -70,6 +70,10 @@ function* stepsFrom(
       since: clock.now,
       reason: 'served',
     };
+    if (identity.reason === 'code-needed') {
+      yield { step: { change: 'give-code' }, after: { ...after, secondFactor: true } };
+      return;
+    }
     const active = known === null || known.state === 'active';
     yield { step: { change: active ? 'log-in' : 'be-active' }, after };
     return;

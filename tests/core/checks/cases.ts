@@ -393,7 +393,7 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
       rules:
         'rules: [{ path: /a, from: 10.0.0.0/9, for: clerk }, { path: /a, from: 10.128.0.0/9, for: clerk }, { path: /a, from: 10.0.0.0/8, methods: [GET, POST], for: chief }]',
     },
-    'no address reaches /a: rules 1 and 2 take them all, /a too',
+    'no address reaches /a: rules 1 and 2 take them all',
     {
       rules:
         'rules: [{ path: /a, from: 10.0.0.0/9, methods: GET, for: clerk }, { path: /a, host: b.example, for: clerk }, { path: /a, from: 10.0.0.0/8, methods: [GET, POST], for: chief }]',

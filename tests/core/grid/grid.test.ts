@@ -147,6 +147,17 @@ describe('what a change of policy changes', () => {
     ]);
   });
 
+  test("compares one's own and another's page where only one of the policies tells them apart", () => {
+    const box = (audience: string) => ({ pages: `${PAGES.slice(0, -2)}, /box/:who: { for: ${audience} } }` });
+    const [before, after] = ['{ account: who }', 'signed-in'].map(
+      (each) => project(policyText(box(each))).policy,
+    );
+    const changes = before && after ? diffPolicies(before, after).changes : [];
+    expect(changes.map(({ page, state, before: was, after: is }) => [page, state, was, is])).toEqual(
+      ['ann', 'bo', 'cy'].map((state) => ["/box/:who (another's)", state, '403', 'shown']),
+    );
+  });
+
   test('has pages that come and go, and moved landings', () => {
     const { changes } = diff({
       pages: `${PAGES.replace(', /safe: { for: [chief] }', '').slice(0, -2)}, /new: { for: signed-in } }`,
