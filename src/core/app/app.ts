@@ -1,17 +1,31 @@
 import type { Instant } from '../clock.js';
-import type { Account, Policy } from '../language/policy.js';
-import { Router } from './router.js';
+import type { Account, Audience, Policy } from '../language/policy.js';
+import { pathOf, Router } from './router.js';
 import type { Reason } from './reasons.js';
 
 /** A policy made ready to answer requests. It never changes; what changes is the state. */
 export interface App {
   readonly policy: Policy;
   readonly router: Router;
+  readonly menu: readonly MenuEntry[];
+}
+
+/** A menu link with those who are shown it: its own audience, else that of the page it leads to. */
+export interface MenuEntry {
+  readonly to: string;
+  readonly audience: Audience;
+  readonly parameters: ReadonlyMap<string, string>;
 }
 
 /** Makes an app of a policy. */
 export function createApp(policy: Policy): App {
-  return { policy, router: new Router(policy) };
+  const router = new Router(policy);
+  const menu = policy.menu.flatMap((link): MenuEntry[] => {
+    const route = router.find('GET', pathOf(link.to));
+    const audience = link.audience?.audience ?? route?.grounds.audience;
+    return audience ? [{ to: link.to, audience, parameters: route?.parameters ?? new Map() }] : [];
+  });
+  return { policy, router, menu };
 }
 
 /** All that an app remembers between two requests. Records are numbered and never removed, so that reports can tell what became of them. */
@@ -100,6 +114,35 @@ export function initialState(policy: Policy): AppState {
     refreshTokens: [],
     attempts: new Map(),
     confirmations: [],
+  };
+}
+
+/** A state with some of it changed. Written out, since this is done several times in every request. */
+export function changed(state: AppState, change: Partial<AppState>): AppState {
+  return {
+    accounts: change.accounts ?? state.accounts,
+    sessions: change.sessions ?? state.sessions,
+    families: change.families ?? state.families,
+    accessTokens: change.accessTokens ?? state.accessTokens,
+    refreshTokens: change.refreshTokens ?? state.refreshTokens,
+    attempts: change.attempts ?? state.attempts,
+    confirmations: change.confirmations ?? state.confirmations,
+  };
+}
+
+/** A session's record with some of it changed, written out likewise. */
+export function changedRecord(record: SessionRecord, change: Partial<SessionRecord>): SessionRecord {
+  return {
+    account: record.account,
+    startedAt: record.startedAt,
+    activeAt: change.activeAt ?? record.activeAt,
+    ended: change.ended ?? record.ended,
+    family: record.family,
+    roles: record.roles,
+    asRole: record.asRole,
+    secondFactor: record.secondFactor,
+    half: record.half,
+    code: change.code === undefined ? record.code : change.code,
   };
 }
 

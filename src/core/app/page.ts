@@ -1,6 +1,5 @@
 import type { Clock } from '../clock.js';
 import { respond, type Body, type HttpRequest, type HttpResponse, type Method } from '../http/messages.js';
-import type { MenuLink } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
 import { redirect } from './answer.js';
@@ -8,7 +7,7 @@ import type { App } from './app.js';
 import type { Identity } from './identify.js';
 import { firstEntry } from './landing.js';
 import type { Reason } from './reasons.js';
-import { pathOf, type Route } from './router.js';
+import type { Route } from './router.js';
 
 /** The response of a page to somebody who may see it, and why it is that one. */
 export interface Served {
@@ -45,13 +44,16 @@ function showPage(app: App, route: Route, visitor: Identity, clock: Clock): Http
   // Only what not everybody may see must not be shown again unasked (CWE-525).
   const open = route.grounds.audience.who === 'everyone' || route.grounds.audience.who === 'guests';
   const kept = open || (route.page?.cache ?? app.policy.backButton) === 'cached';
-  const { menu } = app.policy;
+  const { menu } = app;
   const loads = route.page?.loads ?? [];
   const guard = route.page?.guard === 'browser' ? guardOf(route) : null;
   if (menu.length === 0 && loads.length === 0 && guard === null) {
     return PLAIN.get(kept) ?? pageResponse(NO_MENU, null, NO_LOADS, kept);
   }
-  const shown = menu.filter((link) => isShown(app, link, visitor, clock)).map((link) => link.to);
+  const shown: string[] = [];
+  for (const { to, audience, parameters } of menu) {
+    if (admit(audience, visitor, parameters, clock) === 'served') shown.push(to);
+  }
   const made = loads.map(({ method, path }) => ({ method, path: filledIn(path, route.parameters) }));
   return pageResponse(shown, guard, made, kept);
 }
@@ -72,12 +74,4 @@ function pageResponse(
 /** A request of a page with the page's own parameters put in: `/api/berths/:id` on `/berths/12`. */
 function filledIn(path: string, parameters: ReadonlyMap<string, string>): string {
   return path.replace(/:([A-Za-z][\w-]*)/g, (written, name: string) => parameters.get(name) ?? written);
-}
-
-/** Whether somebody is shown a menu link: by its own audience, else by that of the page it leads to. */
-export function isShown(app: App, link: MenuLink, visitor: Identity, clock: Clock): boolean {
-  const route = app.router.find('GET', pathOf(link.to));
-  const audience = link.audience?.audience ?? route?.grounds.audience;
-  if (audience === undefined) return false;
-  return admit(audience, visitor, route?.parameters ?? new Map(), clock) === 'served';
 }

@@ -41,7 +41,7 @@ export function believesHttps(app: App, request: HttpRequest): boolean {
 }
 
 function decide(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
-  const route = app.router.find(request.method, request.path, hostOf(request.origin), request.client);
+  const route = app.router.find(request.method, request.path, hostFor(app, request), request.client);
   const visitor = identify(app, state, request, clock);
   const end = (response: HttpResponse, reason: Reason, at: Path, after = state) =>
     finish(app, after, response, visitor, reason, at, clock);
@@ -71,6 +71,11 @@ function decide(app: App, state: AppState, request: HttpRequest, clock: Clock): 
   }
   const served = servePage(app, route, request, visitor, clock);
   return end(served.response, served.reason, served.at);
+}
+
+/** The host that a request was sent to; undefined for the usual one, which most are. */
+function hostFor(app: App, { origin }: HttpRequest): string | undefined {
+  return origin === app.policy.origin ? undefined : hostOf(origin);
 }
 
 function speaksHttps(app: App, request: HttpRequest): boolean {

@@ -1,7 +1,7 @@
 import type { Clock } from '../clock.js';
 import { writeSetCookie } from '../http/cookies.js';
 import type { SessionRules } from '../language/policy.js';
-import { handle, type App, type AppState, type SessionRecord } from './app.js';
+import { changed, changedRecord, handle, type App, type AppState, type SessionRecord } from './app.js';
 import type { Reason } from './reasons.js';
 
 /** What a login knows of the session that it starts. */
@@ -28,15 +28,26 @@ export function startSession(
   under: number,
   clock: Clock,
 ): Started {
-  const record: SessionRecord = { ...start, startedAt: clock.now, activeAt: clock.now, ended: null };
+  const record: SessionRecord = {
+    account: start.account,
+    startedAt: clock.now,
+    activeAt: clock.now,
+    ended: null,
+    family: start.family,
+    roles: start.roles,
+    asRole: start.asRole,
+    secondFactor: start.secondFactor,
+    half: start.half,
+    code: start.code,
+  };
   if (state.sessions[under] !== undefined) {
     return {
-      state: { ...state, sessions: state.sessions.with(under, record) },
+      state: changed(state, { sessions: state.sessions.with(under, record) }),
       setCookie: sessionCookie(app, under),
     };
   }
   const sessions = [...state.sessions, record];
-  return { state: { ...state, sessions }, setCookie: sessionCookie(app, sessions.length - 1) };
+  return { state: changed(state, { sessions }), setCookie: sessionCookie(app, sessions.length - 1) };
 }
 
 /**
@@ -52,15 +63,15 @@ export function renewSession(
   const rules = app.policy.session;
   const record = state.sessions[session];
   if (record === undefined || !isDue(record, rules, clock)) return { state, setCookie: null };
-  const renewed = { ...record, activeAt: clock.now };
+  const renewed = changedRecord(record, { activeAt: clock.now });
   // A sealed cookie cannot be changed where it lies: the old one stays as good as it was.
   if (rules.kept === 'sealed') {
     const sessions = [...state.sessions, renewed];
-    return { state: { ...state, sessions }, setCookie: sessionCookie(app, sessions.length - 1) };
+    return { state: changed(state, { sessions }), setCookie: sessionCookie(app, sessions.length - 1) };
   }
   const sessions = state.sessions.with(session, renewed);
   const setCookie = rules.cookie.life === null ? null : sessionCookie(app, session);
-  return { state: { ...state, sessions }, setCookie };
+  return { state: changed(state, { sessions }), setCookie };
 }
 
 function isDue(record: SessionRecord, { renews, idle }: SessionRules, clock: Clock): boolean {
@@ -74,14 +85,18 @@ function isDue(record: SessionRecord, { renews, idle }: SessionRules, clock: Clo
 export function endSession(app: App, state: AppState, session: number, reason: Reason): AppState {
   const record = state.sessions[session];
   if (record === undefined || record.ended !== null || app.policy.session.kept === 'sealed') return state;
-  return { ...state, sessions: state.sessions.with(session, { ...record, ended: reason }) };
+  return changed(state, { sessions: state.sessions.with(session, changedRecord(record, { ended: reason })) });
 }
 
 /** Puts something else into a session's record, where it is kept. */
-export function changeSession(state: AppState, session: number, change: Partial<SessionRecord>): AppState {
+export function changeSession(
+  state: AppState,
+  session: number,
+  change: Pick<SessionRecord, 'code'>,
+): AppState {
   const record = state.sessions[session];
   if (record === undefined) return state;
-  return { ...state, sessions: state.sessions.with(session, { ...record, ...change }) };
+  return changed(state, { sessions: state.sessions.with(session, changedRecord(record, change)) });
 }
 
 function sessionCookie(app: App, session: number): string {

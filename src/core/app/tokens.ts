@@ -2,6 +2,7 @@ import type { Clock } from '../clock.js';
 import { respond, type Body, type HttpRequest } from '../http/messages.js';
 import type { TokenRules } from '../language/policy.js';
 import {
+  changed,
   handle,
   indexOf,
   type AccessToken,
@@ -32,10 +33,16 @@ export function startFamily(
   next: string,
   clock: Clock,
 ): Issued {
-  const family: TokenFamily = { ...of, startedAt: clock.now, ended: null };
+  const family: TokenFamily = {
+    account: of.account,
+    startedAt: clock.now,
+    ended: null,
+    asRole: of.asRole,
+    secondFactor: of.secondFactor,
+  };
   return issue(
     app,
-    { ...state, families: [...state.families, family] },
+    changed(state, { families: [...state.families, family] }),
     rules,
     state.families.length,
     next,
@@ -58,11 +65,10 @@ function issue(
   const withRefresh = rules.refresh !== null && (next !== null || rules.refresh.rotates);
   const refreshToken: RefreshToken = { family, issuedAt: clock.now, replaced: null };
   return {
-    state: {
-      ...state,
+    state: changed(state, {
       accessTokens: [...state.accessTokens, access],
       refreshTokens: withRefresh ? [...state.refreshTokens, refreshToken] : state.refreshTokens,
-    },
+    }),
     body: {
       kind: 'tokens',
       accessToken: handle('access', state.accessTokens.length),
@@ -80,7 +86,7 @@ const NO_ROLES: ReadonlySet<string> = new Set();
 export function endFamily(state: AppState, family: number, reason: Reason): AppState {
   const record = state.families[family];
   if (record === undefined || record.ended !== null) return state;
-  return { ...state, families: state.families.with(family, { ...record, ended: reason }) };
+  return changed(state, { families: state.families.with(family, { ...record, ended: reason }) });
 }
 
 /** The token endpoint: a refresh token for a new access token (RFC 6749 §6), and a new refresh token where it rotates. */
@@ -141,7 +147,7 @@ export function refresh(
     ? issued.state.refreshTokens.with(index, { ...token, replaced })
     : issued.state.refreshTokens;
   return {
-    state: { ...issued.state, refreshTokens },
+    state: changed(issued.state, { refreshTokens }),
     response: respond(200, { body: issued.body }),
     explanation: explain(family.account, 'served', grounds.at),
   };

@@ -11,7 +11,7 @@ import { pickedRoles, type Identity } from './identify.js';
 import { landingEntry, type Lander } from './landing.js';
 import { acceptedReturn } from './return-address.js';
 import type { Reason } from './reasons.js';
-import { endSession, startSession } from './sessions.js';
+import { endSession, startSession, type SessionStart } from './sessions.js';
 import { startFamily } from './tokens.js';
 
 /** Somebody whom the app is about to let in, by whatever way. */
@@ -70,16 +70,18 @@ function handOut(
 ) {
   const { account, asRole, secondFactor } = entrant;
   const roles = account.roles;
-  const start = { account: account.name, roles, asRole, secondFactor, half: false, code: null };
+  const start = (family: number | null): SessionStart => {
+    return { account: account.name, family, roles, asRole, secondFactor, half: false, code: null };
+  };
   const { tokens } = app.policy;
   if (rules.by === 'session' || tokens === null) {
-    const session = startSession(app, before, { ...start, family: null }, under, clock);
+    const session = startSession(app, before, start(null), under, clock);
     return { state: session.state, setCookie: [session.setCookie], body: null };
   }
   const family = { account: account.name, asRole, secondFactor };
   const { state, body } = startFamily(app, before, tokens, family, where.location ?? '/', clock);
   if (rules.by === 'tokens') return { state, setCookie: [], body };
-  const session = startSession(app, state, { ...start, family: before.families.length }, under, clock);
+  const session = startSession(app, state, start(before.families.length), under, clock);
   return { state: session.state, setCookie: [session.setCookie], body };
 }
 
@@ -119,9 +121,11 @@ function mayRead(app: App, location: string, entrant: Entrant, clock: Clock): bo
   if (address === null || address.origin !== app.policy.origin) return true;
   const route = app.router.find('GET', address.path);
   if (route === null || route.page === null) return false;
+  const { account } = entrant;
   const visitor: Identity = {
-    ...landerOf(app, entrant),
-    account: entrant.account.name,
+    account: account.name,
+    roles: pickedRoles(app, entrant.asRole, account.roles),
+    facts: account.facts,
     by: 'session',
     session: -1,
     secondFactor: entrant.secondFactor,

@@ -75,10 +75,18 @@ function decodeForm(text: string): string {
   }
 }
 
-/** The host of an origin, without its port. */
+const hosts = new Map<string, string>();
+
+/** The host of an origin, without its port. It is asked for each cookie, and of few origins. */
 export function hostOf(origin: string): string {
+  const known = hosts.get(origin);
+  if (known !== undefined) return known;
   const start = origin.indexOf('//') + 2;
   const port = origin.lastIndexOf(':');
   // The colons inside the brackets of an IPv6 address start no port, nor does that of the scheme.
-  return port > start && port > origin.lastIndexOf(']') ? origin.slice(start, port) : origin.slice(start);
+  const hasPort = port > start && port > origin.lastIndexOf(']');
+  const host = hasPort ? origin.slice(start, port) : origin.slice(start);
+  if (hosts.size >= 100) hosts.clear();
+  hosts.set(origin, host);
+  return host;
 }

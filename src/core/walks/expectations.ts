@@ -8,6 +8,8 @@ export interface Difference {
   readonly actual: string;
 }
 
+const NONE: readonly string[] = [];
+
 /** Holds a step's outcome against what the walk expects of it; an empty list where all of it is met. */
 export function compare(expects: Expectations, outcome: Outcome): readonly Difference[] {
   const differences: Difference[] = [];
@@ -26,11 +28,11 @@ export function compare(expects: Expectations, outcome: Outcome): readonly Diffe
   }
   hold('session', expects.session, outcome.session);
   hold('refreshes', expects.refreshes, outcome.refreshes);
-  const shown = linksText(outcome.menu);
-  const hidden = expects.shows?.filter((link) => !outcome.menu.includes(link)) ?? [];
-  if (hidden.length > 0) hold('shows', linksText(hidden), shown);
-  const bare = expects.hides?.filter((link) => outcome.menu.includes(link)) ?? [];
-  if (bare.length > 0) hold('hides', linksText(bare), shown);
+  const { shows, hides } = expects;
+  const absent = shows?.filter((link) => !outcome.menu.includes(link)) ?? NONE;
+  if (absent.length > 0) hold('shows', linksText(absent), linksText(outcome.menu));
+  const present = hides?.filter((link) => outcome.menu.includes(link)) ?? NONE;
+  if (present.length > 0) hold('hides', linksText(present), linksText(outcome.menu));
   return differences;
 }
 
