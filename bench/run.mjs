@@ -84,7 +84,11 @@ row('reading 10,000 pages', `${median(reading, '10,000 pages').toFixed(0)} ms`, 
 for (const [pages, rules, roles] of SIZES) {
   const ratio = median(sizes, `all ${pages}`) / median(sizes, `yaml ${pages}`);
   const name = `check and grid, ${pages} pages`;
-  row(name, `${ratio.toFixed(2)} times`, `of parsing the YAML; ${rules} rules, ${roles} roles; aim: at most 3`);
+  row(
+    name,
+    `${ratio.toFixed(2)} times`,
+    `of parsing the YAML; ${rules} rules, ${roles} roles; aim: at most 3`,
+  );
 }
 
 function manyPagesPolicy(count) {

@@ -14,6 +14,9 @@ export interface Clock {
   elapsed(since: Instant, limit: Seconds): boolean;
 }
 
+/** The instant at which the virtual clock starts. */
+export const BEGINNING = 0 as Instant;
+
 /** A clock that stands at a given number of seconds from the start. */
 export class FixedClock implements Clock {
   readonly now: Instant;

@@ -5,11 +5,11 @@ export function actionWords(step: Step): string {
   const { action } = step;
   switch (action.verb) {
     case 'visit':
-      return `visit ${action.address}`;
+      return `visit ${action.address}${action.from === null ? '' : ` from ${action.from}`}`;
     case 'send':
-      return `send ${action.method} ${action.address}`;
+      return `send ${action.method} ${action.address}${action.from === null ? '' : ` from ${action.from}`}`;
     case 'login':
-      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.passwordGiven ? ', password given' : ''}`;
+      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.passwordGiven ? ', password given' : ''}`;
     case 'follow':
       return `follow ${action.link}`;
     case 'code':
@@ -18,8 +18,24 @@ export function actionWords(step: Step): string {
       return `sign-up ${action.account}`;
     case 'confirm':
       return `confirm ${action.account}`;
+    case 'clear-cookies':
+      return action.name === null ? action.verb : `${action.verb} ${action.name}`;
+    case 'copy':
+      return `copy ${action.what} to ${action.to}`;
+    case 'suspend':
+    case 'delete-account':
+    case 'set-password':
+      return `${action.verb} ${action.account}`;
+    case 'set-roles':
+      return `set-roles ${action.account}: ${action.roles.join(', ') || 'none'}`;
     case 'logout':
     case 'reload':
+    case 'back':
+    case 'new-tab':
+    case 'close-tab':
+    case 'close-browser':
+    case 'open-browser':
+    case 'restart-app':
       return action.verb;
     case 'wait':
       return action.until.kind === 'duration'

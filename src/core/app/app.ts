@@ -38,6 +38,7 @@ export interface AppState {
   /** Failed logins by account name, known or not. */
   readonly attempts: ReadonlyMap<string, FailedAttempts>;
   readonly confirmations: readonly Confirmation[];
+  readonly remembered: readonly Remembered[];
 }
 
 export interface SessionRecord {
@@ -66,6 +67,7 @@ export interface CodeSent {
   readonly wrong: number;
   /** The address that the visitor asked for before the login; null for none. */
   readonly asked: string | null;
+  readonly remember: boolean;
 }
 
 /** The tokens that go back to one login. */
@@ -104,6 +106,17 @@ export interface Confirmation {
   readonly used: boolean;
 }
 
+/** A token by which a visitor is known again. */
+export interface Remembered {
+  readonly account: string;
+  /** The tokens that go back to one login have one number. */
+  readonly series: number;
+  readonly issuedAt: Instant;
+  /** Whether it was changed for another. */
+  readonly used: boolean;
+  readonly ended: boolean;
+}
+
 /** The state in which an app starts: its accounts, nobody signed in. */
 export function initialState(policy: Policy): AppState {
   return {
@@ -114,6 +127,7 @@ export function initialState(policy: Policy): AppState {
     refreshTokens: [],
     attempts: new Map(),
     confirmations: [],
+    remembered: [],
   };
 }
 
@@ -127,6 +141,7 @@ export function changed(state: AppState, change: Partial<AppState>): AppState {
     refreshTokens: change.refreshTokens ?? state.refreshTokens,
     attempts: change.attempts ?? state.attempts,
     confirmations: change.confirmations ?? state.confirmations,
+    remembered: change.remembered ?? state.remembered,
   };
 }
 
@@ -146,7 +161,7 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
   };
 }
 
-type Handed = 'session' | 'access' | 'refresh' | 'confirm';
+type Handed = 'session' | 'access' | 'refresh' | 'confirm' | 'remember';
 
 /** What the browser holds of a record: its kind and number. */
 export function handle(kind: Handed, index: number): string {

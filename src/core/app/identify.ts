@@ -47,7 +47,11 @@ export function identify(app: App, state: AppState, request: HttpRequest, clock:
 }
 
 function identifySession(app: App, state: AppState, id: string, clock: Clock): Identity {
-  const session = indexOf('session', id);
+  return identityOf(app, state, indexOf('session', id), clock);
+}
+
+/** Whom a session shows. */
+export function identityOf(app: App, state: AppState, session: number, clock: Clock): Identity {
   const record = state.sessions[session];
   if (record === undefined) return guestBecause('session-lost');
   const account = state.accounts.get(record.account);

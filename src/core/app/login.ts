@@ -6,6 +6,7 @@ import type { Path } from '../language/yaml-text.js';
 import { explain, redirect, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
+import { sessionFault } from './identify.js';
 import type { Reason } from './reasons.js';
 import { askForCode } from './second-factor.js';
 import { letIn, type Entrant } from './way-in.js';
@@ -26,6 +27,9 @@ export function login(app: App, state: AppState, request: HttpRequest, clock: Cl
   if (account.state !== 'active') {
     return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);
   }
+  if (app.policy.session.atOnce === 'first-wins' && hasSession(app, state, name, clock)) {
+    return refuseAttempt(rules, state, request, ['session', 'at-once'], 'locked-out');
+  }
   const asRole = pickRole(rules, account, request.form.get('role') ?? null);
   if (asRole === undefined) return refuseAttempt(rules, state, request, ['login', 'as-role'], 'role');
   const forgotten = forgetFailures(state, name);
@@ -35,11 +39,19 @@ export function login(app: App, state: AppState, request: HttpRequest, clock: Cl
     secondFactor: false,
     asked: askedFor(rules, request),
     lands: null,
+    remember: request.form.get('remember') === 'yes',
   };
   const owesCode = account.secondFactor && app.policy.secondFactor?.asked === 'at-login';
   return owesCode
     ? askForCode(app, forgotten, request, entrant, clock)
     : letIn(app, forgotten, request, entrant, clock);
+}
+
+/** Whether an account has a session that counts. */
+function hasSession(app: App, state: AppState, account: string, clock: Clock): boolean {
+  return state.sessions.some(
+    (record) => record.account === account && !record.half && sessionFault(app, record, clock) === null,
+  );
 }
 
 /** The role that somebody logs in as: the one picked, or the first of several; undefined for one they were not given. */

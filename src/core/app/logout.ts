@@ -6,6 +6,7 @@ import { redirect, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import type { Identity } from './identify.js';
 import { firstEntry } from './landing.js';
+import { clearedRememberCookie, forget } from './remember.js';
 import { clearedCookie, endSession } from './sessions.js';
 import { endFamily } from './tokens.js';
 import { shownSession } from './way-in.js';
@@ -14,7 +15,8 @@ import { shownSession } from './way-in.js';
 export function logout(app: App, state: AppState, request: HttpRequest, visitor: Identity): Answer {
   const rules = app.policy.logout;
   if (rules === null) throw new Error('a logout endpoint without logout rules');
-  const session = shownSession(app, request);
+  // A visitor who was known again in this very request has a session that the browser does not know yet.
+  const session = visitor.session >= 0 ? visitor.session : shownSession(app, request);
   const record = state.sessions[session];
   const token = state.refreshTokens[indexOf('refresh', request.form.get('refresh_token') ?? '')];
   const family = token?.family ?? record?.family ?? -1;
@@ -30,8 +32,12 @@ export function logout(app: App, state: AppState, request: HttpRequest, visitor:
   if (rules.ends.has('refresh') || rules.ends.has('access')) {
     for (const each of families) after = endFamily(after, each, 'signed-out');
   }
+  if (rules.ends.has('remember')) after = forget(app, after, request, everything ? account : null);
   const shown = cookieValue(request.cookie, app.policy.session.cookie.name) !== null;
-  const setCookie = shown && rules.clears.has('session') ? [clearedCookie(app)] : [];
+  const setCookie =
+    (shown || visitor.session >= 0) && rules.clears.has('session') ? [clearedCookie(app)] : [];
+  const dropped = rules.clears.has('remember') ? clearedRememberCookie(app) : null;
+  if (dropped !== null) setCookie.push(dropped);
   const lands = firstEntry(rules.lands, visitor, pageLeft(app, request));
   return {
     state: after,

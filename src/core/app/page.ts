@@ -20,7 +20,7 @@ type PageBody = Extract<Body, { kind: 'page' }>;
 
 const NO_MENU: readonly string[] = [];
 const NO_LOADS: readonly { readonly method: Method; readonly path: string }[] = [];
-const PLAIN = new Map([true, false].map((kept) => [kept, pageResponse(NO_MENU, null, NO_LOADS, kept)]));
+const PLAIN = new Map([true, false].map((kept) => [kept, pageResponse(null, NO_MENU, null, NO_LOADS, kept)]));
 
 /** Serves a page, or sends its visitor on where it is there for that. */
 export function servePage(
@@ -47,15 +47,16 @@ function showPage(app: App, route: Route, visitor: Identity, clock: Clock): Http
   const { menu } = app;
   const loads = route.page?.loads ?? [];
   const guard = route.page?.guard === 'browser' ? guardOf(route) : null;
-  if (menu.length === 0 && loads.length === 0 && guard === null) {
-    return PLAIN.get(kept) ?? pageResponse(NO_MENU, null, NO_LOADS, kept);
+  const reader = visitor.account;
+  if (menu.length === 0 && loads.length === 0 && guard === null && reader === null) {
+    return PLAIN.get(kept) ?? pageResponse(null, NO_MENU, null, NO_LOADS, kept);
   }
   const shown: string[] = [];
   for (const { to, audience, parameters } of menu) {
     if (admit(audience, visitor, parameters, clock) === 'served') shown.push(to);
   }
   const made = loads.map(({ method, path }) => ({ method, path: filledIn(path, route.parameters) }));
-  return pageResponse(shown, guard, made, kept);
+  return pageResponse(reader, shown, guard, made, kept);
 }
 
 function guardOf({ grounds, parameters }: Route): PageBody['guard'] {
@@ -63,12 +64,13 @@ function guardOf({ grounds, parameters }: Route): PageBody['guard'] {
 }
 
 function pageResponse(
+  reader: string | null,
   menu: readonly string[],
   guard: PageBody['guard'],
   loads: readonly { readonly method: Method; readonly path: string }[],
   kept: boolean,
 ): HttpResponse {
-  return respond(200, { body: { kind: 'page', menu, guard, loads }, noStore: !kept });
+  return respond(200, { body: { kind: 'page', reader, menu, guard, loads }, noStore: !kept });
 }
 
 /** A request of a page with the page's own parameters put in: `/api/berths/:id` on `/berths/12`. */

@@ -5,31 +5,55 @@ import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
 import { explain, refuse, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
-import { identify, type Identity } from './identify.js';
+import { identify, identityOf, type Identity } from './identify.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { servePage } from './page.js';
 import type { Reason } from './reasons.js';
+import { resume } from './remember.js';
 import type { Route, Task } from './router.js';
 import { sendCode, takeCode } from './second-factor.js';
 import { renewSession } from './sessions.js';
 import { confirm, signUp } from './sign-up.js';
 import { refresh } from './tokens.js';
 
+/** An answer with what it was decided on. */
+export interface Decided extends Answer {
+  readonly visitor: Identity;
+  readonly route: Route | null;
+}
+
+const NO_COOKIES: readonly string[] = [];
+
 /**
  * The app half: answers one request. Pure: the same app, state, request and instant always give the same answer, and the
  * state that is passed in is left as it was.
  */
-export function respondTo(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
-  const answer = decide(app, state, request, clock);
-  const { response, explanation } = answer;
-  if (response.setCookie.length === 0 || believesHttps(app, request)) return answer;
-  const open = response.setCookie.filter((header) => !header.includes('; Secure'));
-  if (open.length === response.setCookie.length) return answer;
+export function respondTo(app: App, before: AppState, request: HttpRequest, clock: Clock): Decided {
+  const route = app.router.find(request.method, request.path, hostFor(app, request), request.client);
+  let state = before;
+  let visitor = identify(app, state, request, clock);
+  let resumed = NO_COOKIES;
+  if (visitor.account === null && app.policy.remember !== null) {
+    const back = resume(app, state, request, clock);
+    ({ state } = back);
+    if (back.session >= 0) {
+      resumed = back.setCookie;
+      visitor = identityOf(app, state, back.session, clock);
+    }
+  }
+  const { state: after, response, explanation } = decide(app, state, request, route, visitor, clock);
+  const setCookie = resumed.length === 0 ? response.setCookie : [...resumed, ...response.setCookie];
+  const open =
+    setCookie.length === 0 || believesHttps(app, request)
+      ? setCookie
+      : setCookie.filter((header) => !header.includes('; Secure'));
   return {
-    ...answer,
-    response: { ...response, setCookie: open },
-    explanation: { ...explanation, cookieWithheld: true },
+    state: after,
+    response: open === response.setCookie ? response : { ...response, setCookie: open },
+    explanation: open.length === setCookie.length ? explanation : { ...explanation, cookieWithheld: true },
+    visitor,
+    route,
   };
 }
 
@@ -40,9 +64,14 @@ export function believesHttps(app: App, request: HttpRequest): boolean {
   return proxy === null || !proxy.endsTls || (proxy.trusted && request.origin.startsWith('https:'));
 }
 
-function decide(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
-  const route = app.router.find(request.method, request.path, hostFor(app, request), request.client);
-  const visitor = identify(app, state, request, clock);
+function decide(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  route: Route | null,
+  visitor: Identity,
+  clock: Clock,
+): Answer {
   const end = (response: HttpResponse, reason: Reason, at: Path, after = state) =>
     finish(app, after, response, visitor, reason, at, clock);
   if (route === null) return end(refuseWith(400, request), 'unsafe-path', []);

@@ -31,7 +31,7 @@ export function askForCode(
     asRole,
     secondFactor: false,
     half: true,
-    code: { sentAt: clock.now, wrong: 0, asked },
+    code: { sentAt: clock.now, wrong: 0, asked, remember: entrant.remember },
   };
   const started = startSession(app, state, start, -1, clock);
   return {
@@ -44,7 +44,9 @@ export function askForCode(
 /** Sends a code to somebody who is signed in and at a page that asks for one. */
 export function sendCode(state: AppState, visitor: Identity, clock: Clock): AppState {
   if (visitor.session < 0 || visitor.account === null) return state;
-  return changeSession(state, visitor.session, { code: { sentAt: clock.now, wrong: 0, asked: null } });
+  return changeSession(state, visitor.session, {
+    code: { sentAt: clock.now, wrong: 0, asked: null, remember: false },
+  });
 }
 
 /** The endpoint that takes a code, for a visitor who is in its audience. */
@@ -87,7 +89,14 @@ export function takeCode(
     return refused(counted, withAsked(app, request, rules.page), 'code-wrong', rules.submit.at);
   }
   const asked = request.form.get(app.policy.login?.return?.param ?? '') ?? code.asked;
-  const entrant = { account, asRole: record.asRole, secondFactor: true, asked, lands: null };
+  const entrant = {
+    account,
+    asRole: record.asRole,
+    secondFactor: true,
+    asked,
+    lands: null,
+    remember: code.remember,
+  };
   return letIn(app, state, request, entrant, clock);
 }
 

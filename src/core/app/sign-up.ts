@@ -31,6 +31,7 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
     secondFactor: false,
     asked: askedFor(login, request),
     lands: rules.lands === 'landing' ? null : lands,
+    remember: false,
   };
   return letIn(app, withAccount(state, account, rules, clock), request, entrant, clock);
 }

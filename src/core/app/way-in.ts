@@ -1,7 +1,7 @@
 import type { Clock } from '../clock.js';
 import { resolveAddress } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
-import { respond, type HttpRequest } from '../http/messages.js';
+import { respond, type Body, type HttpRequest } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
@@ -9,6 +9,7 @@ import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import { pickedRoles, type Identity } from './identify.js';
 import { landingEntry, type Lander } from './landing.js';
+import { remember } from './remember.js';
 import { acceptedReturn } from './return-address.js';
 import type { Reason } from './reasons.js';
 import { endSession, startSession, type SessionStart } from './sessions.js';
@@ -24,6 +25,8 @@ export interface Entrant {
   readonly asked: string | null;
   /** Where the way in leads where nothing was asked for; null: the landing. */
   readonly lands: string | null;
+  /** Whether the visitor wants to be known again. */
+  readonly remember: boolean;
 }
 
 /** Lets somebody in: a new session id, tokens, then where to. Login, one-time code and sign-up all end here. */
@@ -39,7 +42,10 @@ export function letIn(
   const where = destination(app, rules, entrant, clock);
   const under = shownSession(app, request);
   const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
-  const handed = handOut(app, rules, state, entrant, rules.renewSessionId ? -1 : under, where, clock);
+  const { name } = entrant.account;
+  const alone = app.policy.session.atOnce === 'latest-wins' ? endOthers(app, state, name) : state;
+  const first = handOut(app, rules, alone, entrant, rules.renewSessionId ? -1 : under, where, clock);
+  const handed = entrant.remember ? withMemory(app, first, name, clock) : first;
   const explanation = explain(entrant.account.name, where.reason, where.at);
   if (where.location === null) {
     const response = { ...refuseWith(404, request), setCookie: handed.setCookie };
@@ -52,10 +58,32 @@ export function letIn(
   return { state: handed.state, response, explanation };
 }
 
+/** The latest session is the only one: the others of the account end. */
+function endOthers(app: App, state: AppState, account: string): AppState {
+  return state.sessions.reduce(
+    (after, record, index) =>
+      record.account === account ? endSession(app, after, index, 'signed-out') : after,
+    state,
+  );
+}
+
+/** What is handed out, with a token by which the visitor is known again. */
+function withMemory(app: App, handed: HandedOut, account: string, clock: Clock): HandedOut {
+  if (app.policy.remember === null) return handed;
+  const { state, setCookie } = remember(app, handed.state, account, clock);
+  return { ...handed, state, setCookie: [...handed.setCookie, setCookie] };
+}
+
 /** The index of the session whose id came with a request; -1 for none. */
 export function shownSession(app: App, request: HttpRequest): number {
   const shown = cookieValue(request.cookie, app.policy.session.cookie.name);
   return shown === null ? -1 : indexOf('session', shown);
+}
+
+interface HandedOut {
+  readonly state: AppState;
+  readonly setCookie: readonly string[];
+  readonly body: Extract<Body, { kind: 'tokens' }> | null;
 }
 
 /** Hands out what `login.by` says: a session, tokens, or both tied together. */
@@ -67,7 +95,7 @@ function handOut(
   under: number,
   where: Destination,
   clock: Clock,
-) {
+): HandedOut {
   const { account, asRole, secondFactor } = entrant;
   const roles = account.roles;
   const start = (family: number | null): SessionStart => {

@@ -4,7 +4,8 @@ import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
 import { sendForm, sendLogout, showsForm } from './forms.js';
-import { done, follow, go, open, within, withTab } from './navigation.js';
+import { done, follow, go, open, showing, within, withTab } from './navigation.js';
+import { again, goBack, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
 import { dataRefused, nextLoad, runScript } from './script.js';
 import type { BrowserState, Deed, Flight, ShownPage, Turn } from './state.js';
 
@@ -16,13 +17,31 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
   const navigate = { kind: 'navigate', fill: null } as const;
   switch (deed.deed) {
     case 'open':
-      return open(client, browser, deed.address, null, clock);
+      return open(
+        client,
+        withoutPageMemory(client, browser),
+        deed.address,
+        null,
+        clock,
+        0,
+        deed.fromOtherSite,
+      );
     case 'reload':
-      if (here === null) return done(browser);
-      return go(client, browser, { method: here.method, to: here.address, purpose: navigate }, clock);
+      return here === null ? done(browser) : again(client, browser, here, clock);
+    case 'back':
+      return goBack(client, browser, clock);
+    case 'new-tab':
+    case 'close-tab':
+    case 'close-browser':
+    case 'open-browser':
+      return done(withTabs(client, browser, deed.deed));
+    case 'clear-cookies':
+      return done(withoutCookies(browser, deed.name));
     case 'submit': {
       const to = within(client, deed.address);
-      return go(client, browser, { method: deed.method, to, purpose: navigate }, clock);
+      const left = withoutPageMemory(client, browser);
+      const sending = { method: deed.method, to, purpose: navigate, crossSite: deed.fromOtherSite === true };
+      return go(client, left, sending, clock);
     }
     case 'call':
       return startCall(client, browser, deed.method, within(client, deed.address), clock);
@@ -53,7 +72,7 @@ export function receive(
   // A request that went out without cookies takes none in (https://fetch.spec.whatwg.org/#concept-request-credentials-mode).
   if (response.setCookie.length > 0 && request.authorization === '') {
     const stored = storeCookies(browser.cookies, response.setCookie, request, clock);
-    held = { cookies: stored.jar, tab: browser.tab, client: browser.client };
+    held = { cookies: stored.jar, tab: browser.tab, behind: browser.behind, client: browser.client };
     refused = stored.refused;
   }
   const turn = react(client, held, flight, response, clock);
@@ -74,7 +93,7 @@ function react(
   switch (purpose.kind) {
     case 'navigate': {
       const page = pageOf(flight, response);
-      const shown = withTab(browser, { page });
+      const shown = showing(browser, page, purpose.again === true);
       if (purpose.fill !== null && showsForm(client, page, purpose.fill.form)) {
         return sendForm(client, shown, purpose.fill, clock);
       }
@@ -111,7 +130,14 @@ function react(
   }
 }
 
-function pageOf({ request }: Flight, { status, body }: HttpResponse): ShownPage {
-  const menu = body.kind === 'page' ? body.menu : NO_MENU;
-  return { address: request, method: request.method, status, menu };
+function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): ShownPage {
+  const shown = body.kind === 'page';
+  return {
+    address: request,
+    method: request.method,
+    status,
+    menu: shown ? body.menu : NO_MENU,
+    reader: shown ? body.reader : null,
+    kept: shown && !noStore,
+  };
 }

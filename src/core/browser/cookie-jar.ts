@@ -1,17 +1,21 @@
-import type { Clock, Instant } from '../clock.js';
+import { BEGINNING, type Clock, type Instant } from '../clock.js';
 import { hostOf, type Address } from '../http/address.js';
 import { readSetCookie, type SetCookie } from '../http/cookies.js';
+import { isSafe, type Method } from '../http/messages.js';
 import type { Seconds } from '../language/duration.js';
 
-/** A cookie that a browser keeps (RFC 6265bis §5.7). It belongs to the one host that set it. */
+/** A cookie that a browser keeps (RFC 6265bis §5.7). */
 export interface Cookie {
   readonly name: string;
   readonly value: string;
   readonly host: string;
+  /** Whether it belongs to the one host that set it, not to those below it as well. */
+  readonly hostOnly: boolean;
   readonly path: string;
   readonly secure: boolean;
   readonly httpOnly: boolean;
   readonly sameSite: SetCookie['sameSite'];
+  /** The instant from which its life counts. */
   readonly storedAt: Instant;
   /** How long it lives from then on; null: until the browser closes. */
   readonly life: Seconds | null;
@@ -38,61 +42,106 @@ export function storeCookies(
   for (const header of headers) {
     const set = readSetCookie(header);
     if (set === null) continue;
-    if (mayBeKept(set, from)) cookies = put(cookies, set, from, clock);
+    if (mayBeKept(set, from, cookies)) cookies = put(cookies, set, from, clock);
     else refused.push(set.name);
   }
   return { jar: cookies, refused };
 }
 
-function mayBeKept(set: SetCookie, from: Address): boolean {
-  // §5.7 step 8: a secure cookie is kept only over a secure connection; browsers count loopback as one.
-  if (set.secure && !isTrustworthy(from.origin)) return false;
-  // §5.7 step 18: SameSite=None asks for Secure.
+function mayBeKept(set: SetCookie, from: Address, jar: CookieJar): boolean {
+  // Cookies do not tell ports apart (RFC 6265bis §8.5).
+  const host = hostOf(from.origin);
+  // A domain must be that of the host or one above it. (Which ones are public suffixes is not known here.)
+  if (set.domain !== null && !domainMatches(host, set.domain)) return false;
+  // A secure cookie is kept only over a secure connection; browsers count loopback as one.
+  const trustworthy = isTrustworthy(from.origin);
+  if (set.secure && !trustworthy) return false;
+  // One that is not secure does not take the place of a secure one over an insecure connection.
+  if (!set.secure && !trustworthy && jar.some((cookie) => shields(cookie, set, from))) return false;
+  // SameSite=None asks for Secure.
   if (set.sameSite === 'none' && !set.secure) return false;
-  // §5.7 steps 20 and 21: the name prefixes are compared without regard to case.
-  const name = set.name.toLowerCase();
+  // The name prefixes are compared without regard to case, in the value too where there is no name.
+  const name = (set.name === '' ? set.value : set.name).toLowerCase();
+  const prefixed = name.startsWith('__secure-') || name.startsWith('__host-');
+  if (set.name === '' && prefixed) return false;
   if (name.startsWith('__secure-') && !set.secure) return false;
-  return !name.startsWith('__host-') || (set.secure && set.path === '/');
+  return !name.startsWith('__host-') || (set.secure && set.path === '/' && set.domain === null);
+}
+
+/** Whether a secure cookie keeps one of its name from being set insecurely. */
+function shields(cookie: Cookie, set: SetCookie, from: Address): boolean {
+  const host = set.domain ?? hostOf(from.origin);
+  return (
+    cookie.secure &&
+    cookie.name === set.name &&
+    (domainMatches(host, cookie.host) || domainMatches(cookie.host, host)) &&
+    pathMatches(set.path ?? defaultPath(from.path), cookie.path)
+  );
 }
 
 function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): CookieJar {
-  // Cookies do not tell ports apart (RFC 6265bis §8.5).
-  const host = hostOf(from.origin);
+  const host = set.domain ?? hostOf(from.origin);
+  const hostOnly = set.domain === null;
   const path = set.path ?? defaultPath(from.path);
-  const same = (cookie: Cookie) => cookie.name === set.name && cookie.host === host && cookie.path === path;
-  // §5.6.2: a life of zero or less is over at once.
-  if (set.maxAge !== null && set.maxAge <= 0) return jar.filter((cookie) => !same(cookie));
+  const same = (cookie: Cookie) =>
+    cookie.name === set.name && cookie.host === host && cookie.hostOnly === hostOnly && cookie.path === path;
+  const over =
+    set.maxAge === null ? set.expires !== null && clock.elapsed(BEGINNING, set.expires) : set.maxAge <= 0;
+  if (over) return jar.filter((cookie) => !same(cookie));
+  // Max-Age goes before Expires.
+  const byDate = set.maxAge === null && set.expires !== null;
   const cookie: Cookie = {
     name: set.name,
     value: set.value,
     host,
+    hostOnly,
     path,
     secure: set.secure,
     httpOnly: set.httpOnly,
     sameSite: set.sameSite,
-    storedAt: clock.now,
-    life: set.maxAge,
+    storedAt: byDate ? BEGINNING : clock.now,
+    life: set.maxAge ?? set.expires,
   };
-  // §5.7 step 23: a cookie that replaces another keeps its place in the order of creation.
+  // A cookie that replaces another keeps its place in the order of creation.
   return jar.some(same) ? jar.map((each) => (same(each) ? cookie : each)) : [...jar, cookie];
 }
 
+/** How a request came about, as far as cookies ask. */
+export interface Retrieval {
+  readonly method: Method;
+  /** Whether another site started it, or the chain of redirects that it belongs to. */
+  readonly crossSite: boolean;
+}
+
+const OWN: Retrieval = { method: 'GET', crossSite: false };
+
 /** The Cookie header for a request to an address (RFC 6265bis §5.8); empty where no cookie fits. */
-export function cookieHeader(jar: CookieJar, to: Address, clock: Clock): string {
+export function cookieHeader(jar: CookieJar, to: Address, clock: Clock, how: Retrieval = OWN): string {
   if (jar.length === 0) return '';
-  const fitting = jar.filter((cookie) => isSent(cookie, to, clock));
-  // §5.8 step 2: longer paths first; among equals the older first, which the jar's order is.
+  const fitting = jar.filter((cookie) => isSent(cookie, to, clock, how));
+  // §5.8.3: longer paths first; among equals the older first, which the jar's order is.
   if (fitting.length > 1) fitting.sort((a, b) => b.path.length - a.path.length);
   let header = '';
   for (const cookie of fitting) header += `${header === '' ? '' : '; '}${cookie.name}=${cookie.value}`;
   return header;
 }
 
-function isSent(cookie: Cookie, to: Address, clock: Clock): boolean {
-  if (cookie.host !== hostOf(to.origin)) return false;
+function isSent(cookie: Cookie, to: Address, clock: Clock, how: Retrieval): boolean {
+  const host = hostOf(to.origin);
+  if (cookie.hostOnly ? cookie.host !== host : !domainMatches(host, cookie.host)) return false;
   if (cookie.life !== null && clock.elapsed(cookie.storedAt, cookie.life)) return false;
   if (cookie.secure && !isTrustworthy(to.origin)) return false;
+  if (how.crossSite && cookie.sameSite !== 'none') {
+    // Lax, which is also what none said means, goes along when a link of another site is followed, and only then.
+    if (cookie.sameSite === 'strict' || !isSafe(how.method)) return false;
+  }
   return pathMatches(to.path, cookie.path);
+}
+
+/** RFC 6265bis §5.1.3; an address by numbers matches only itself. */
+function domainMatches(host: string, domain: string): boolean {
+  if (host === domain) return true;
+  return host.endsWith(`.${domain}`) && !/^[\d.]+$|^\[/.test(host);
 }
 
 /** RFC 6265bis §5.1.4. */

@@ -22,6 +22,7 @@ export interface Sending {
   readonly referer?: string;
   /** The times that the visitor was sent on so far. */
   readonly redirects?: number;
+  readonly crossSite?: boolean;
 }
 
 /** Goes to an address that was typed, or that script names. */
@@ -32,11 +33,12 @@ export function open(
   fill: Fill | null,
   clock: Clock,
   redirects = 0,
+  crossSite = false,
 ): Turn {
   const to = within(client, reference);
   const purpose: Purpose = { kind: 'navigate', fill };
   if (redirects > MOST_REDIRECTS) return cutShort(browser, to, purpose, 'GET', 'redirect-loop');
-  return go(client, browser, { method: 'GET', to, purpose, redirects }, clock);
+  return go(client, browser, { method: 'GET', to, purpose, redirects, crossSite }, clock);
 }
 
 export function within(client: Client, reference: string): Address {
@@ -47,6 +49,7 @@ export function within(client: Client, reference: string): Address {
 /** Sends a request with the cookies for it. Another origin is not part of the simulation: the way ends there. */
 export function go(client: Client, browser: BrowserState, sending: Sending, clock: Clock): Turn {
   const { method, to, purpose } = sending;
+  const crossSite = sending.crossSite ?? false;
   if (to.origin !== client.origin && !client.origins.has(to.origin)) {
     return cutShort(browser, to, purpose, method, 'off-origin');
   }
@@ -55,14 +58,14 @@ export function go(client: Client, browser: BrowserState, sending: Sending, cloc
     origin: to.origin,
     path: to.path,
     query: to.query,
-    cookie: cookieHeader(browser.cookies, to, clock),
+    cookie: cookieHeader(browser.cookies, to, clock, crossSite ? { method, crossSite } : undefined),
     authorization: '',
     accept: purpose.kind === 'navigate' ? 'text/html' : 'application/json',
     referer: sending.referer ?? '',
     client: browser.client,
     form: sending.form ?? NO_FIELDS,
   };
-  const flight = { request, purpose, redirects: sending.redirects ?? 0 };
+  const flight = { request, purpose, redirects: sending.redirects ?? 0, crossSite };
   return { browser, flight, cutShort: null, refusedCookies: NONE, refusedByScript: null };
 }
 
@@ -75,19 +78,27 @@ function cutShort(
   because: NonNullable<Turn['cutShort']>,
   status = 0,
 ): Turn {
-  const page: ShownPage = { address: to, method, status, menu: NONE };
-  const left = purpose.kind === 'navigate' ? withTab(browser, { page }) : browser;
+  const page: ShownPage = { address: to, method, status, menu: NONE, reader: null, kept: false };
+  const left = purpose.kind === 'navigate' ? showing(browser, page, purpose.again === true) : browser;
   return { ...done(left), cutShort: because };
 }
 
 /** A browser with something else in its tab. */
 export function withTab(browser: BrowserState, change: Partial<BrowserState['tab']>): BrowserState {
-  const { page, tokens } = browser.tab;
+  const { page, tokens, history } = browser.tab;
   const tab = {
     page: change.page === undefined ? page : change.page,
     tokens: change.tokens === undefined ? tokens : change.tokens,
+    history: change.history === undefined ? history : change.history,
   };
-  return { cookies: browser.cookies, tab, client: browser.client };
+  return { cookies: browser.cookies, tab, behind: browser.behind, client: browser.client };
+}
+
+/** A browser that shows another page; the one before goes into the history unless it is shown again. */
+export function showing(browser: BrowserState, page: ShownPage, again: boolean): BrowserState {
+  const before = browser.tab.page;
+  if (again || before === null) return withTab(browser, { page });
+  return withTab(browser, { page, history: { page: before, before: browser.tab.history } });
 }
 
 /** Follows a redirect: 303 always becomes a read, 301 and 302 do for POST, 307 and 308 send the same again. */
@@ -113,7 +124,12 @@ export function follow(
   const purpose: Purpose =
     flight.purpose.kind === 'login' ? { kind: 'navigate', fill: null } : flight.purpose;
   const form = becomesRead ? NO_FIELDS : request.form;
-  const next = go(client, browser, { method, to, purpose, form, redirects: redirects + 1 }, clock);
+  const next = go(
+    client,
+    browser,
+    { method, to, purpose, form, redirects: redirects + 1, crossSite: flight.crossSite },
+    clock,
+  );
   // Within the origin a redirected call keeps its token; a redirect off it ends the way above.
   return next.flight === null || request.authorization === '' || to.origin !== request.origin
     ? next

@@ -10,7 +10,10 @@ import type { CookieJar } from './cookie-jar.js';
 /** All that one browser holds. */
 export interface BrowserState {
   readonly cookies: CookieJar;
+  /** The tab in front. */
   readonly tab: Tab;
+  /** The tabs behind it, the last one on top. */
+  readonly behind: readonly Tab[];
   /** The network address that it speaks from. */
   readonly client: string;
 }
@@ -18,8 +21,15 @@ export interface BrowserState {
 export interface Tab {
   /** What it shows; null before the first page. */
   readonly page: ShownPage | null;
-  /** The tokens in its storage. */
+  /** The tokens in its storage, or in that of the whole browser. */
   readonly tokens: HeldTokens | null;
+  /** The pages before this one, the latest first; null for none. */
+  readonly history: History | null;
+}
+
+export interface History {
+  readonly page: ShownPage;
+  readonly before: History | null;
 }
 
 export interface ShownPage {
@@ -28,6 +38,10 @@ export interface ShownPage {
   readonly status: number;
   /** The addresses of the links in its menu. */
   readonly menu: readonly string[];
+  /** The account whose page it is; null for a guest's. */
+  readonly reader: string | null;
+  /** Whether the browser may show it again without asking. */
+  readonly kept: boolean;
 }
 
 export interface HeldTokens {
@@ -49,15 +63,26 @@ export interface Claims {
 /** A browser that nobody has used yet, as a private window is. */
 export const NEW_BROWSER: BrowserState = {
   cookies: [],
-  tab: { page: null, tokens: null },
+  tab: { page: null, tokens: null, history: null },
+  behind: [],
   client: SOME_CLIENT,
 };
 
 /** What a person does with a browser. */
 export type Deed =
-  | { readonly deed: 'open'; readonly address: string }
-  | { readonly deed: 'reload' }
-  | { readonly deed: 'submit'; readonly method: Method; readonly address: string }
+  /** An address typed, or a link followed that may stand on another site. */
+  | { readonly deed: 'open'; readonly address: string; readonly fromOtherSite?: boolean }
+  | { readonly deed: 'reload' | 'back' }
+  | { readonly deed: 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
+  /** Drops one cookie, or all of them where none is named. */
+  | { readonly deed: 'clear-cookies'; readonly name: string | null }
+  /** A form sent, which may stand on a page of another site. */
+  | {
+      readonly deed: 'submit';
+      readonly method: Method;
+      readonly address: string;
+      readonly fromOtherSite?: boolean;
+    }
   /** Something on the current page that makes its script call the app. */
   | { readonly deed: 'call'; readonly method: Method; readonly address: string }
   /** Fills in a form, at its page or after going there. */
@@ -70,11 +95,13 @@ export interface Flight {
   readonly purpose: Purpose;
   /** The times that the visitor was sent on so far. */
   readonly redirects: number;
+  /** Whether another site started the chain of redirects that it belongs to. */
+  readonly crossSite: boolean;
 }
 
 export type Purpose =
-  /** A page is to be shown. `fill` is the form to fill in once it is there. */
-  | { readonly kind: 'navigate'; readonly fill: Fill | null }
+  /** A page is to be shown. `fill` is the form to fill in once it is there; `again` is a page that takes its own place. */
+  | { readonly kind: 'navigate'; readonly fill: Fill | null; readonly again?: boolean }
   /** A form sent by script, which goes on from what comes back. */
   | { readonly kind: 'login' }
   | { readonly kind: 'call'; readonly call: Call }

@@ -2,7 +2,12 @@ import { handedOut } from '../language/login-reader.js';
 import type { Credential } from '../language/policy.js';
 import { check } from './check.js';
 
-const NAMES = { session: 'session', access: 'access token', refresh: 'refresh token' };
+const NAMES = {
+  session: 'session',
+  access: 'access token',
+  refresh: 'refresh token',
+  remember: 'remember token',
+};
 
 /** What a login handed out must be worth nothing after the logout, not only be gone from the browser. */
 export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared: boolean }>({
@@ -15,11 +20,10 @@ export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared:
     mend: 'Add what is left to logout.ends.',
   },
   *find(facts) {
-    const { login, logout } = facts.policy;
+    const { login, logout, remember } = facts.policy;
     if (login === null || logout === null) return;
-    const left = handedOut(login.by).filter(
-      (credential) => credential !== 'access' && !logout.ends.has(credential),
-    );
+    const handed = [...handedOut(login.by), ...(remember === null ? [] : ['remember' as const])];
+    const left = handed.filter((credential) => credential !== 'access' && !logout.ends.has(credential));
     const cleared = left.every((credential) => logout.clears.has(credential));
     if (left.length > 0) yield { at: ['logout', 'ends'], params: { left, cleared } };
   },

@@ -1,9 +1,8 @@
 import { accountClasses, pageClasses } from '../app/classes.js';
-import type { Deed } from '../browser/state.js';
-import { isSafe, type Method } from '../http/messages.js';
+import type { Method } from '../http/messages.js';
 import type { Account, Page, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
-import { stageOf, type Stage } from '../walks/stage.js';
+import { requestDeed, stageOf, type Stage } from '../walks/stage.js';
 import { CONDITIONS, doAs, guestState, reach, stateName, type LoginState } from './login-state.js';
 
 /** Where every login state lands on every page. */
@@ -109,12 +108,8 @@ function cellOf(stage: Stage, who: LoginState, page: Page, method: Method, own: 
 
 /** What becomes of somebody who makes a request. */
 export function cellAt(stage: Stage, who: LoginState, method: Method, address: string): Cell {
-  const isCall = stage.app.router.find(method, address)?.kind === 'api';
-  const deed: Deed = isCall
-    ? { deed: 'call', method, address }
-    : isSafe(method)
-      ? { deed: 'open', address }
-      : { deed: 'submit', method, address };
+  const deed = requestDeed(stage, method, address);
+  const isCall = deed.deed === 'call';
   const played = doAs(stage, who, deed);
   if (played.cutShort !== null) return played.cutShort;
   const last = played.exchanges.at(-1);

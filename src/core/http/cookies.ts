@@ -1,18 +1,23 @@
 import type { Seconds } from '../language/duration.js';
+import { parseCookieDate } from './cookie-date.js';
 
 /** What one Set-Cookie header says (RFC 6265bis §4.1), for the attributes that an app of the language can send. */
 export interface SetCookie {
   readonly name: string;
   readonly value: string;
   readonly path: string | null;
+  /** In lower case, without a dot before it; null: only the host that sets it. */
+  readonly domain: string | null;
   readonly secure: boolean;
   readonly httpOnly: boolean;
   readonly sameSite: 'lax' | 'strict' | 'none' | null;
   readonly maxAge: Seconds | null;
+  /** Seconds on the virtual clock; null where the header says none. */
+  readonly expires: Seconds | null;
 }
 
 /** Writes a Set-Cookie header (RFC 6265bis §4.1.1). */
-export function writeSetCookie(cookie: SetCookie): string {
+export function writeSetCookie(cookie: Omit<SetCookie, 'domain' | 'expires'>): string {
   let text = `${cookie.name}=${cookie.value}`;
   if (cookie.path !== null) text += `; Path=${cookie.path}`;
   if (cookie.maxAge !== null) text += `; Max-Age=${cookie.maxAge}`;
@@ -34,8 +39,10 @@ export function readSetCookie(header: string): SetCookie | null {
   const value = header.slice(hasName ? equals + 1 : 0, attributesAt).trim();
   // §5.6 step 5: both empty, or together longer than 4096 octets: ignored.
   if ((name === '' && value === '') || name.length + value.length > 4096) return null;
-  const { path, secure, httpOnly, sameSite, maxAge } = attributesOf(header.slice(attributesAt));
-  return { name, value, path, secure, httpOnly, sameSite, maxAge };
+  const { path, domain, secure, httpOnly, sameSite, maxAge, expires } = attributesOf(
+    header.slice(attributesAt),
+  );
+  return { name, value, path, domain, secure, httpOnly, sameSite, maxAge, expires };
 }
 
 type Attributes = Omit<SetCookie, 'name' | 'value'>;
@@ -52,9 +59,17 @@ function attributesOf(text: string): Attributes {
   return attributes;
 }
 
-/** The attributes, the last of each name (RFC 6265bis §5.6.2 Max-Age, §5.6.4 Path, §5.6.5 Secure, §5.6.6 HttpOnly, §5.6.7 SameSite). */
+/** The attributes, the last of each name (RFC 6265bis §5.6.1 Expires, §5.6.2 Max-Age, §5.6.3 Domain, §5.6.4 Path, §5.6.5 Secure, §5.6.6 HttpOnly, §5.6.7 SameSite). */
 function readAttributes(text: string): Attributes {
-  let attributes: Attributes = { path: null, secure: false, httpOnly: false, sameSite: null, maxAge: null };
+  let attributes: Attributes = {
+    path: null,
+    domain: null,
+    secure: false,
+    httpOnly: false,
+    sameSite: null,
+    maxAge: null,
+    expires: null,
+  };
   for (const attribute of text.split(';')) {
     const equals = endOf(attribute, '=', 0);
     const name = attribute.slice(0, equals).trim().toLowerCase();
@@ -71,6 +86,15 @@ function readAttribute(name: string, value: string): Partial<Attributes> {
       return { httpOnly: true };
     case 'path':
       return { path: value.startsWith('/') ? value : null };
+    case 'domain': {
+      // A dot before it is dropped, and an empty one says nothing.
+      const domain = (value.startsWith('.') ? value.slice(1) : value).toLowerCase();
+      return value === '' ? {} : { domain: domain === '' ? null : domain };
+    }
+    case 'expires': {
+      const expires = parseCookieDate(value);
+      return expires === null ? {} : { expires };
+    }
     case 'max-age':
       return /^-?\d+$/.test(value) ? { maxAge: Number(value) } : {};
     case 'samesite':

@@ -53,6 +53,8 @@ export type Body =
   /** The page that was asked for. */
   | {
       readonly kind: 'page';
+      /** The account whose page it is, as every page says; null for a guest. */
+      readonly reader: string | null;
       /** The addresses of the links in its menu. */
       readonly menu: readonly string[];
       /** What its script goes by, where the page is given to anybody and script keeps people out; null elsewhere. */

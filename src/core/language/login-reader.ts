@@ -10,6 +10,7 @@ import type {
   Login,
   Logout,
   Proxy,
+  Remember,
   SecondFactor,
   SessionRules,
   SignUp,
@@ -114,9 +115,13 @@ export function handedOut(by: Login['by']): Credential[] {
 }
 
 /** Reads how people log out. Left out, all that the login handed out is cleared and ended. */
-export function readLogout(text: Section<'logout'>, by: Login['by'], names: Names, scope: Scope): Logout {
+export function readLogout(
+  text: Section<'logout'>,
+  handed: readonly Credential[],
+  names: Names,
+  scope: Scope,
+): Logout {
   const at: Path = ['logout'];
-  const handed = handedOut(by);
   return {
     at,
     submits: text.submit.map((request) => readEndpoint(request, [...at, 'submit'], scope)),
@@ -139,13 +144,7 @@ function readLogoutLanding(
 
 /** Reads what becomes of a session; what is left out is careful, and a limit that is left out does not exist. */
 export function readSession(text: Section<'session'>, scope: Scope): SessionRules {
-  const cookie = text.cookie ?? {};
-  const name = cookie.name ?? 'session';
-  // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
-  if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(name)) {
-    const place = scope.input.placeOf(['session', 'cookie', 'name']);
-    scope.report(problem('bad-value', { problem: `${name} is no usable name for a cookie` }, place));
-  }
+  const { life } = text.cookie ?? {};
   return {
     at: ['session'],
     kept: text.kept ?? 'store',
@@ -153,13 +152,35 @@ export function readSession(text: Section<'session'>, scope: Scope): SessionRule
     idle: text.idle ?? null,
     absolute: text.absolute ?? null,
     renews: text.renews ?? 'each-request',
+    atOnce: text['at-once'] ?? 'any',
     cookie: {
-      name,
-      secure: cookie.secure ?? true,
-      httpOnly: cookie['http-only'] ?? true,
-      sameSite: cookie['same-site'] ?? 'lax',
-      life: cookie.life === undefined || cookie.life === 'browser' ? null : cookie.life,
+      ...readCookie(text.cookie ?? {}, 'session', ['session', 'cookie'], scope),
+      life: life === undefined || life === 'browser' ? null : life,
     },
+  };
+}
+
+/** Reads how visitors are known again; careful where it says nothing. */
+export function readRemember(text: Section<'remember'>, scope: Scope): Remember {
+  const at: Path = ['remember'];
+  const cookie = readCookie(text.cookie ?? {}, 'remember', [...at, 'cookie'], scope);
+  return { at, life: text.life, rotates: text.rotates ?? true, cookie };
+}
+
+type CookieText = Omit<NonNullable<Section<'session'>['cookie']>, 'life'>;
+
+function readCookie(text: CookieText, usual: string, at: Path, scope: Scope): Remember['cookie'] {
+  const name = text.name ?? usual;
+  // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
+  if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(name)) {
+    const place = scope.input.placeOf([...at, 'name']);
+    scope.report(problem('bad-value', { problem: `${name} is no usable name for a cookie` }, place));
+  }
+  return {
+    name,
+    secure: text.secure ?? true,
+    httpOnly: text['http-only'] ?? true,
+    sameSite: text['same-site'] ?? 'lax',
   };
 }
 

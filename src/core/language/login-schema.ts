@@ -5,8 +5,8 @@ import { choice, duration, flag, listOf, oneOrMore, section, text } from './sche
 
 // Ways in and out, and what they hand out.
 
-const credentials = z.array(choice(CREDENTIALS, ['remember']), {
-  error: 'a list of session, access and refresh',
+const credentials = z.array(choice(CREDENTIALS), {
+  error: 'a list of session, access, refresh and remember',
 });
 
 export const login = section('login', {
@@ -62,26 +62,34 @@ export const logout = section('logout', {
   everywhere: flag.optional(),
 });
 
-export const session = section(
-  'session',
-  {
-    kept: choice(['store', 'memory', 'sealed']).optional(),
-    idle: duration().optional(),
-    absolute: duration().optional(),
-    renews: choice(['each-request', 'past-half', 'never']).optional(),
-    roles: choice(['each-request', 'at-login']).optional(),
-    cookie: section('session.cookie', {
-      name: text('the name of a cookie').optional(),
-      secure: flag.optional(),
-      'http-only': flag.optional(),
-      'same-site': choice(['lax', 'strict', 'none']).optional(),
-      life: z
-        .union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' })
-        .optional(),
-    }).optional(),
-  },
-  ['at-once', 'account-gone'],
-);
+const cookie = {
+  name: text('the name of a cookie').optional(),
+  secure: flag.optional(),
+  'http-only': flag.optional(),
+  'same-site': choice(['lax', 'strict', 'none']).optional(),
+};
+
+export const remember = section('remember', {
+  life: duration(),
+  rotates: flag.optional(),
+  cookie: section('remember.cookie', cookie).optional(),
+});
+
+export const session = section('session', {
+  kept: choice(['store', 'memory', 'sealed']).optional(),
+  idle: duration().optional(),
+  absolute: duration().optional(),
+  renews: choice(['each-request', 'past-half', 'never']).optional(),
+  roles: choice(['each-request', 'at-login']).optional(),
+  cookie: section('session.cookie', {
+    ...cookie,
+    life: z
+      .union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' })
+      .optional(),
+  }).optional(),
+  'at-once': choice(['any', 'latest-wins', 'first-wins']).optional(),
+  'account-gone': choice(['logout']).optional(),
+});
 
 export const tokens = section(
   'tokens',
@@ -89,7 +97,7 @@ export const tokens = section(
     access: section('tokens.access', {
       life: duration(),
       leeway: duration(0).optional(),
-      kept: choice(['tab', 'browser'], ['page', 'cookie']).optional(),
+      kept: choice(['page', 'tab', 'browser'], ['cookie']).optional(),
     }),
     refresh: section('tokens.refresh', {
       life: duration(),
@@ -97,7 +105,7 @@ export const tokens = section(
       longest: duration().optional(),
       reuse: choice(['end-family', 'refuse', 'accept']).optional(),
       grace: duration(0).optional(),
-      kept: choice(['tab', 'browser'], ['page', 'cookie']).optional(),
+      kept: choice(['page', 'tab', 'browser'], ['cookie']).optional(),
     }).optional(),
     roles: choice(['in-token', 'each-request']).optional(),
     submit: requestLine.optional(),

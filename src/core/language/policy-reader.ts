@@ -2,11 +2,13 @@ import type { Path, YamlText } from './yaml-text.js';
 import { audienceReader, readStated, type Names } from './audience-reader.js';
 import { readForward, readLandingList } from './landing-reader.js';
 import {
+  handedOut,
   readConfirm,
   readEndpoint,
   readLogin,
   readLogout,
   readProxy,
+  readRemember,
   readSecondFactor,
   readSession,
   readSignUp,
@@ -19,7 +21,7 @@ import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
-import type { Endpoint, MenuLink, Page, Policy } from './policy.js';
+import type { Credential, Endpoint, MenuLink, Page, Policy } from './policy.js';
 import { readRefusals } from './refusals-reader.js';
 import { readRule } from './rule-reader.js';
 import { PageIndex } from '../paths/page-index.js';
@@ -56,6 +58,11 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   const roles = readRoles(text.roles ?? {}, scope);
   const names: Names = { roles, audience: audienceReader(roles, scope) };
   const login = text.login === undefined ? null : readLogin(text.login, scope);
+  const remember = text.remember === undefined ? null : readRemember(text.remember, scope);
+  const handed: Credential[] = [
+    ...handedOut(login?.by ?? 'session'),
+    ...(remember === null ? [] : ['remember' as const]),
+  ];
   const policy: Policy = {
     app: text.app,
     origin: readOrigin(text.origin, ['origin'], scope),
@@ -70,8 +77,9 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     signUp: text['sign-up'] === undefined ? null : readSignUp(text['sign-up'], names, scope),
     confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
     secondFactor: text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], scope),
-    logout: text.logout === undefined ? null : readLogout(text.logout, login?.by ?? 'session', names, scope),
+    logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
     session: readSession(text.session ?? {}, scope),
+    remember,
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
     proxy: text.proxy === undefined ? null : readProxy(text.proxy),
     backButton: text['back-button'] ?? 'no-store',

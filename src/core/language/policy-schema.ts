@@ -31,6 +31,7 @@ export const policySchema = section(
     'second-factor': ways.secondFactor.optional(),
     logout: ways.logout.optional(),
     session: ways.session.optional(),
+    remember: ways.remember.optional(),
     tokens: ways.tokens.optional(),
     proxy: ways.proxy.optional(),
     'back-button': access.backButton.optional(),
@@ -38,6 +39,6 @@ export const policySchema = section(
     accepted: z.array(accepted, { error: 'a list of accepted findings' }).optional(),
     walks: z.unknown().optional(),
   },
-  ['remember', 'promises'],
+  ['promises'],
 );
 export type PolicyText = z.output<typeof policySchema>;

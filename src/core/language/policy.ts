@@ -28,6 +28,7 @@ export interface Policy {
   readonly secondFactor: SecondFactor | null;
   readonly logout: Logout | null;
   readonly session: SessionRules;
+  readonly remember: Remember | null;
   readonly tokens: TokenRules | null;
   readonly proxy: Proxy | null;
   readonly backButton: BackButton;
@@ -231,7 +232,7 @@ export interface SecondFactor extends Placed {
   readonly asked: 'at-login' | 'at-page';
 }
 
-export const CREDENTIALS = ['session', 'access', 'refresh'] as const;
+export const CREDENTIALS = ['session', 'access', 'refresh', 'remember'] as const;
 /** What a login can hand out. */
 export type Credential = (typeof CREDENTIALS)[number];
 
@@ -252,6 +253,8 @@ export interface SessionRules extends Placed {
   readonly renews: 'each-request' | 'past-half' | 'never';
   /** When the account's roles are read. */
   readonly roles: 'each-request' | 'at-login';
+  /** Sessions that an account may have at once: any number, the latest only, or none beside the first. */
+  readonly atOnce: 'any' | 'latest-wins' | 'first-wins';
   readonly cookie: CookieRules;
 }
 
@@ -269,7 +272,7 @@ export interface TokenRules extends Placed {
   readonly refresh: RefreshRules | null;
   /** Whether a token's roles are those of its issue, or the account's at each request. */
   readonly roles: 'in-token' | 'each-request';
-  readonly kept: 'tab' | 'browser';
+  readonly kept: 'page' | 'tab' | 'browser';
   readonly submit: Endpoint;
   /** refused: on a 401; a number: so many seconds before the access token expires. */
   readonly refreshWhen: 'refused' | 'never' | Seconds;
@@ -287,6 +290,14 @@ export interface RefreshRules {
   readonly reuse: 'end-family' | 'refuse' | 'accept';
   /** How long a token that was changed still gets the same answer. */
   readonly grace: Seconds;
+}
+
+/** How a visitor is known again after the session is over. */
+export interface Remember extends Placed {
+  readonly life: Seconds;
+  /** Whether the token is changed for another at each use. */
+  readonly rotates: boolean;
+  readonly cookie: Omit<CookieRules, 'life'>;
 }
 
 /** A proxy in front of the app. One that is not trusted leaves the app believing that it speaks plain http. */

@@ -115,6 +115,7 @@ export const PROBLEMS = {
     `no menu link leads to ${p.name} or is called so`,
     meant(p.near, 'name a link of the menu by its address or its text'),
   ],
+  'unknown-page-path': (p: Near): Saying => undefinedName('page', p),
   'unknown-parameter': (p: Near & { path: string }): Saying => [
     `the path ${p.path} has no parameter :${p.name}`,
     meant(p.near === null ? null : `:${p.near}`, 'name a parameter of the path'),

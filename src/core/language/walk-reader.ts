@@ -91,7 +91,8 @@ function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
   // What the step does comes first: an account that it makes may be expected of it.
   const action = readAction(verb, text, at, scope);
   const expects = readExpectations(text, at, scope);
-  if (verb === 'wait') refuseExpectations(text, at, scope);
+  if (ASKS_NOTHING.has(verb)) refuseExpectations(verb, text, at, scope);
+  refuseFrom(verb, text, at, scope);
   requireSection(verb, at, scope);
   return {
     at,
@@ -106,7 +107,11 @@ function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
 function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScope): Action {
   switch (verb) {
     case 'visit':
-      return { verb, address: checkAddress(text.visit ?? '', [...at, verb], scope) };
+      return {
+        verb,
+        address: checkAddress(text.visit ?? '', [...at, verb], scope),
+        from: readFrom(text.from, [...at, 'from'], scope),
+      };
     case 'follow':
       return readFollow(text.follow ?? '', [...at, verb], scope);
     case 'code':
@@ -118,14 +123,41 @@ function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScope): Act
       return { verb, account: text.confirm ?? '' };
     case 'send': {
       const { method = 'GET', target = '/' } = text.send ?? {};
-      return { verb, method, address: checkAddress(target, [...at, verb], scope) };
+      return {
+        verb,
+        method,
+        address: checkAddress(target, [...at, verb], scope),
+        from: readFrom(text.from, [...at, 'from'], scope),
+      };
     }
     case 'login':
       return readLoginStep(text.login ?? '', [...at, verb], scope);
     case 'wait':
       return { verb, until: readWait(text.wait ?? 0, [...at, verb], scope) };
-    case 'logout':
-    case 'reload':
+    case 'clear-cookies':
+      return { verb, name: text['clear-cookies'] ?? null };
+    case 'copy': {
+      const { what = 'session', to = '' } = text.copy ?? {};
+      return { verb, what, to };
+    }
+    case 'suspend':
+    case 'delete-account':
+      checkAccount(text[verb] ?? '', [...at, verb], scope);
+      return { verb, account: text[verb] ?? '' };
+    case 'set-roles': {
+      const { as: account = '', roles = [] } = text['set-roles'] ?? {};
+      checkAccount(account, [...at, verb, 'as'], scope);
+      roles.forEach((role, index) => {
+        checkRole(role, [...at, verb, 'roles', index], scope);
+      });
+      return { verb, account, roles };
+    }
+    case 'set-password': {
+      const { as: account = '', password = '' } = text['set-password'] ?? {};
+      checkAccount(account, [...at, verb, 'as'], scope);
+      return { verb, account, password };
+    }
+    default:
       return { verb };
   }
 }
@@ -136,8 +168,17 @@ function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: Wa
   const given = typeof text === 'string' ? undefined : text.password;
   const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
   const role = typeof text === 'string' ? null : (text.role ?? null);
+  const remember = typeof text !== 'string' && text.remember === true;
+  if (remember) requirePart('remember', [...at, 'remember'], scope);
   if (role !== null) checkRole(role, [...at, 'role'], scope);
-  return { verb: 'login', account: name, password: given ?? own, passwordGiven: given !== undefined, role };
+  return {
+    verb: 'login',
+    account: name,
+    password: given ?? own,
+    passwordGiven: given !== undefined,
+    role,
+    remember,
+  };
 }
 
 function checkRole(name: string, at: Path, { policy, input, report }: WalkScope): void {
@@ -194,6 +235,7 @@ function readWait(text: NonNullable<StepText['wait']>, at: Path, scope: WalkScop
     'refresh-expiry': ['tokens.refresh', policy?.tokens?.refresh?.life],
     'code-expiry': ['second-factor.life', policy?.secondFactor?.life],
     'attempts-pause': ['login.attempts', policy?.login?.attempts?.pause],
+    'remember-expiry': ['remember', policy?.remember?.life],
   } as const;
   const [key, limit] = limits[deadline];
   if (scope.policy !== null && (limit ?? null) === null) {
@@ -215,14 +257,52 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
     refreshes: text.refreshes ?? null,
     shows: text.shows ?? null,
     hides: text.hides ?? null,
+    holds: text.holds ?? null,
+    lacks: text.lacks ?? null,
+    reaches: text.reaches?.map((path, index) => checkPage(path, [...at, 'reaches', index], scope)) ?? null,
   };
 }
 
-function refuseExpectations(text: StepText, at: Path, scope: WalkScope): void {
+/** Steps after which nothing was asked of the app, so that only what browser and app hold can be told. */
+const ASKS_NOTHING = new Set<Verb>([
+  ...(['wait', 'new-tab', 'close-tab', 'close-browser', 'open-browser', 'clear-cookies', 'copy'] as const),
+  ...(['restart-app', 'suspend', 'delete-account', 'set-roles', 'set-password'] as const),
+]);
+const HELD = new Set(['session', 'holds', 'lacks', 'reaches']);
+
+function refuseExpectations(verb: Verb, text: StepText, at: Path, scope: WalkScope): void {
   for (const key of Object.keys(EXPECTATIONS) as (keyof typeof EXPECTATIONS)[]) {
-    if (key === 'session' || text[key] === undefined) continue;
-    scope.report(problem('cannot-be-expected', { key, verb: 'wait' }, scope.input.placeOfKey(at, key)));
+    if (HELD.has(key) || text[key] === undefined) continue;
+    scope.report(problem('cannot-be-expected', { key, verb }, scope.input.placeOfKey(at, key)));
   }
+}
+
+function refuseFrom(verb: Verb, text: StepText, at: Path, scope: WalkScope): void {
+  if (text.from === undefined || verb === 'visit' || verb === 'send') return;
+  const says = 'only visit and send can start on another site';
+  scope.report(problem('bad-value', { problem: says }, scope.input.placeOfKey(at, 'from')));
+}
+
+/** The other site on which a link or a form stands. */
+function readFrom(site: string | undefined, at: Path, scope: WalkScope): string | null {
+  if (site === undefined) return null;
+  const url = parseUrl(site);
+  if (url === null || !/^https?:$/.test(url.protocol)) {
+    const says = `${site} is no site; write one like https://mail.example`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  } else if (url.origin === scope.policy?.origin) {
+    const says = `${site} is the app itself: leave from out`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return site;
+}
+
+function checkPage(path: string, at: Path, { policy, input, report }: WalkScope): string {
+  const pages = policy?.pages.map((page) => page.pattern.text) ?? [path];
+  if (!pages.includes(path)) {
+    report(problem('unknown-page-path', { name: path, near: nearest(path, pages) }, input.placeOf(at)));
+  }
+  return path;
 }
 
 /** What a policy must have for a step to be possible. */
@@ -233,6 +313,12 @@ const NEEDS = {
   confirm: ['confirm', 'confirm', 'this step confirms an account'],
   code: ['secondFactor', 'second-factor', 'this step gives a code'],
 } as const;
+
+function requirePart(section: 'remember', at: Path, scope: WalkScope): void {
+  if (scope.policy === null || scope.policy[section] !== null) return;
+  const because = 'this step asks to be remembered';
+  scope.report(problem('missing-section', { section, because }, scope.input.placeOf(at)));
+}
 
 function requireSection(verb: Verb, at: Path, scope: WalkScope): void {
   if (!(verb in NEEDS) || scope.policy === null) return;

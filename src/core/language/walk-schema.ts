@@ -1,11 +1,12 @@
 import * as z from 'zod';
 import { REASONS } from '../app/reasons.js';
-import { DEADLINES, LATER_DEADLINES } from '../walks/walk.js';
+import { DEADLINES } from '../walks/walk.js';
 import { requestLine } from './access-schema.js';
-import { choice, duration, oneOrMore, section, text } from './schema-parts.js';
+import { CREDENTIALS } from './policy.js';
+import { choice, duration, flag, oneOrMore, section, text } from './schema-parts.js';
 
 const nothing = z.null({ error: 'nothing after the colon' });
-const deadline = choice(DEADLINES, LATER_DEADLINES);
+const deadline = choice(DEADLINES);
 const address = text('an address such as /berths');
 
 /** What a step can do. */
@@ -16,15 +17,12 @@ export const VERBS = {
   login: z.union(
     [
       text('an account'),
-      section(
-        'a login step',
-        {
-          as: text('an account'),
-          password: text('a password').optional(),
-          role: text('a role of the account').optional(),
-        },
-        ['remember'],
-      ),
+      section('a login step', {
+        as: text('an account'),
+        password: text('a password').optional(),
+        role: text('a role of the account').optional(),
+        remember: flag.optional(),
+      }),
     ],
     {
       error: 'an account, or a map such as { as: ines, password: wrong }',
@@ -35,16 +33,32 @@ export const VERBS = {
   confirm: text('an account that signed up'),
   logout: nothing,
   reload: nothing,
+  back: nothing,
+  'new-tab': nothing,
+  'close-tab': nothing,
+  'close-browser': nothing,
+  'open-browser': nothing,
+  'clear-cookies': z.union([nothing, text('the name of a cookie')], {
+    error: 'nothing after the colon, or the name of a cookie',
+  }),
+  copy: section('a copy step', { what: choice(CREDENTIALS), to: text('the name of a browser') }),
+  'restart-app': nothing,
+  suspend: text('an account'),
+  'delete-account': text('an account'),
+  'set-roles': section('a set-roles step', {
+    as: text('an account'),
+    roles: z.array(text('a role'), { error: 'a list of roles' }),
+  }),
+  'set-password': section('a set-password step', { as: text('an account'), password: text('a password') }),
   wait: z.union(
     [duration(0), section('a wait step', { past: deadline.optional(), 'short-of': deadline.optional() })],
     { error: 'a duration such as 30m, { past: a deadline } or { short-of: a deadline }' },
   ),
 } as const;
 
-const LATER_VERBS = [
-  ...['back', 'new-tab', 'close-tab', 'close-browser', 'open-browser', 'clear-cookies', 'together'],
-  ...['copy', 'restart-app', 'suspend', 'delete-account', 'set-roles', 'set-password'],
-];
+const LATER_VERBS = ['together'];
+
+const credentials = oneOrMore('session, access, refresh, remember or a list of them', choice(CREDENTIALS));
 
 /** What a step can expect. */
 export const EXPECTATIONS = {
@@ -60,9 +74,12 @@ export const EXPECTATIONS = {
   refreshes: z.int({ error: 'a whole number' }).min(0, { error: 'a count is 0 or more' }),
   shows: oneOrMore('a menu link or a list of them', address),
   hides: oneOrMore('a menu link or a list of them', address),
+  holds: credentials,
+  lacks: credentials,
+  reaches: z.array(address, { error: 'a list of the paths of pages' }),
 } as const;
 
-const LATER_EXPECTATIONS = ['holds', 'lacks', 'expect-broken', 'reaches', 'from'];
+const LATER_EXPECTATIONS = ['expect-broken'];
 
 const optional = <Shape extends z.ZodRawShape>(shape: Shape) => z.object(shape).partial().shape;
 
@@ -72,6 +89,7 @@ export const stepSchema = section(
     ...optional(VERBS),
     ...optional(EXPECTATIONS),
     in: text('the name of a browser').optional(),
+    from: text('a site such as https://mail.example').optional(),
     'connects-from': text('a network address such as 10.1.2.3').optional(),
     named: text('a name').optional(),
   },

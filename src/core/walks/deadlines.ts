@@ -24,6 +24,14 @@ export function deadlineOf(
       const paused = [...state.attempts.values()].map((each) => each.pausedAt).filter((at) => at !== null);
       return paused.length === 0 ? null : sum(Math.max(...paused), login?.attempts?.pause ?? null);
     }
+    case 'remember-expiry': {
+      const { remember } = stage.app.policy;
+      const home = { origin: stage.client.origin, path: '/', query: '' };
+      const header = cookieHeader(browser.cookies, home, new FixedClock(now));
+      const shown = remember === null ? null : cookieValue(header, remember.cookie.name);
+      const record = shown === null ? undefined : state.remembered[indexOf('remember', shown)];
+      return record === undefined ? null : sum(record.issuedAt, remember?.life ?? null);
+    }
     case 'code-expiry':
     case 'session-idle':
     case 'session-absolute': {

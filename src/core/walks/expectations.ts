@@ -3,15 +3,33 @@ import type { Expectations } from './walk.js';
 
 /** Something that came out otherwise than the walk says. Values are as the language writes them. */
 export interface Difference {
-  readonly key: 'lands' | 'status' | 'seen-as' | 'why' | 'via' | 'session' | 'refreshes' | 'shows' | 'hides';
+  readonly key:
+    | 'lands'
+    | 'status'
+    | 'seen-as'
+    | 'why'
+    | 'via'
+    | 'session'
+    | 'refreshes'
+    | 'shows'
+    | 'hides'
+    | 'holds'
+    | 'lacks'
+    | 'reaches';
   readonly expected: string;
   readonly actual: string;
 }
 
-const NONE: readonly string[] = [];
-
-/** Holds a step's outcome against what the walk expects of it; an empty list where all of it is met. */
-export function compare(expects: Expectations, outcome: Outcome): readonly Difference[] {
+/**
+ * Holds a step's outcome against what the walk expects of it; an empty list where all of it is met.
+ *
+ * @param reached tries every page, which is done only where it is expected
+ */
+export function compare(
+  expects: Expectations,
+  outcome: Outcome,
+  reached: () => readonly string[],
+): readonly Difference[] {
   const differences: Difference[] = [];
   const hold = (key: Difference['key'], expected: string | number | null, actual: string | number | null) => {
     if (expected === null || expected === actual) return;
@@ -28,11 +46,35 @@ export function compare(expects: Expectations, outcome: Outcome): readonly Diffe
   }
   hold('session', expects.session, outcome.session);
   hold('refreshes', expects.refreshes, outcome.refreshes);
-  const { shows, hides } = expects;
-  const absent = shows?.filter((link) => !outcome.menu.includes(link)) ?? NONE;
-  if (absent.length > 0) hold('shows', linksText(absent), linksText(outcome.menu));
-  const present = hides?.filter((link) => outcome.menu.includes(link)) ?? NONE;
-  if (present.length > 0) hold('hides', linksText(present), linksText(outcome.menu));
+  const { shows, hides, holds, lacks } = expects;
+  const wish = (key: Difference['key'], wrong: readonly string[] | undefined, actual: readonly string[]) => {
+    if (wrong === undefined || wrong.length === 0) return;
+    differences.push({ key, expected: wrong.join(', '), actual: actual.join(', ') || 'nothing' });
+  };
+  wish(
+    'shows',
+    shows?.filter((link) => !outcome.menu.includes(link)),
+    outcome.menu,
+  );
+  wish(
+    'hides',
+    hides?.filter((link) => outcome.menu.includes(link)),
+    outcome.menu,
+  );
+  wish(
+    'holds',
+    holds?.filter((each) => !outcome.holds.includes(each)),
+    outcome.holds,
+  );
+  wish(
+    'lacks',
+    lacks?.filter((each) => outcome.holds.includes(each)),
+    outcome.holds,
+  );
+  if (expects.reaches !== null) {
+    const wanted = [...new Set(expects.reaches)].sort().join(', ');
+    hold('reaches', wanted, [...reached()].sort().join(', '));
+  }
   return differences;
 }
 
@@ -52,8 +94,4 @@ function sameWay(expected: readonly string[], actual: readonly string[]): boolea
 
 function wayText(addresses: readonly string[]): string {
   return addresses.length === 0 ? 'no redirect' : addresses.join(' → ');
-}
-
-function linksText(links: readonly string[]): string {
-  return links.length === 0 ? 'no link' : links.join(', ');
 }

@@ -5,7 +5,9 @@ import { cookieHeader } from '../browser/cookie-jar.js';
 import type { Clock } from '../clock.js';
 import { shownAddress, targetOf } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
+import type { Credential } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
+import { heldBy } from './holdings.js';
 import type { Exchange, Played, Stage } from './stage.js';
 
 /** What can be seen after a step: the values that expectations are held against. */
@@ -25,6 +27,8 @@ export interface Outcome {
   readonly refreshes: number;
   /** The addresses of the menu links that the page shows. */
   readonly menu: readonly string[];
+  /** What the browser has. */
+  readonly holds: readonly Credential[];
 }
 
 /** Reads off what a step came to. */
@@ -44,6 +48,7 @@ export function outcomeOf(stage: Stage, played: Played, clock: Clock): Outcome {
     refreshes:
       exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length,
     menu: page?.menu ?? NONE,
+    holds: heldBy(stage, played.browser, clock),
   };
 }
 

@@ -1,14 +1,17 @@
 import { handle, initialState, type AppState } from '../app/app.js';
+import { administer, type Administration } from '../app/administration.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import type { FormName } from '../browser/client.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
+import { sampleAddress } from '../paths/coverage.js';
 import { deadlineOf } from './deadlines.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
 import type { Action, Step, Wait, Walk } from './walk.js';
-import { play, type Played, type Stage } from './stage.js';
+import { copied } from './holdings.js';
+import { play, requestDeed, type Played, type Stage } from './stage.js';
 
 /** What came of one step. */
 export interface StepResult {
@@ -20,6 +23,8 @@ export interface StepResult {
   readonly differences: readonly Difference[];
   /** Why the step could not be played; the walk ends there. */
   readonly impossible: string | null;
+  /** The browser that got a copy of something, as it is now; null where none did. */
+  readonly given: BrowserState | null;
 }
 
 /** What came of a walk. */
@@ -37,22 +42,26 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
   let time = 0;
   let passed = true;
   for (const step of walk.steps) {
-    const result = playStep(stage, state, browsers.get(step.browser) ?? NEW_BROWSER, step, time);
+    const { action } = step;
+    const other = action.verb === 'copy' ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
+    const result = playStep(stage, state, browsers.get(step.browser) ?? NEW_BROWSER, step, time, other);
     steps.push(result);
     passed &&= result.impossible === null && result.differences.length === 0;
     if (result.impossible !== null) break;
     ({ time } = result);
     ({ state } = result.played);
     browsers.set(step.browser, result.played.browser);
+    if (action.verb === 'copy' && result.given !== null) browsers.set(action.to, result.given);
   }
   return { walk, steps, passed };
 }
 
 /**
  * Plays one step. The result depends on nothing but the arguments, and none of them is changed: no other browser takes
- * part in it.
+ * part in it, but for the one that gets a copy.
  *
  * @param time seconds from the start of the walk
+ * @param other the browser that a credential is copied to
  */
 export function playStep(
   stage: Stage,
@@ -60,6 +69,7 @@ export function playStep(
   browser: BrowserState,
   step: Step,
   time: Seconds,
+  other: BrowserState = NEW_BROWSER,
 ): StepResult {
   const { action } = step;
   const from = step.connectsFrom === null ? browser : { ...browser, client: step.connectsFrom };
@@ -68,6 +78,15 @@ export function playStep(
     const until = waitUntil(stage, state, from, action.until, time);
     if (typeof until === 'string') return finish(stage, step, time, atRest(state, from), until);
     return finish(stage, step, until, atRest(state, from), null);
+  }
+  if (action.verb === 'copy') {
+    const given = copied(stage, from, other, action.what, clock);
+    const none = given === null ? `this browser holds no ${action.what} to copy` : null;
+    return { ...finish(stage, step, time, atRest(state, from), none), given };
+  }
+  if (isAdministration(action)) {
+    const after = administer(stage.app.policy, state, action);
+    return finish(stage, step, time, atRest(after, from), null);
   }
   if (action.verb === 'code' && action.given === 'late') {
     const expiry = deadlineOf(stage, state, from, 'code-expiry', time);
@@ -91,22 +110,45 @@ function finish(
   impossible: string | null,
 ): StepResult {
   const outcome = outcomeOf(stage, played, new FixedClock(time));
-  const differences = impossible === null ? compare(step.expects, outcome) : [];
-  return { step, time, played, outcome, differences, impossible };
+  const reached = () => reachedPages(stage, played, time);
+  const differences = impossible === null ? compare(step.expects, outcome, reached) : [];
+  return { step, time, played, outcome, differences, impossible, given: null };
+}
+
+/** The paths of all pages that a browser would be shown now. */
+function reachedPages(stage: Stage, { state, browser }: Played, time: Seconds): string[] {
+  return stage.app.policy.pages.flatMap((page) => {
+    const address = sampleAddress(page.pattern, () => 'x');
+    const { browser: after, exchanges } = play(
+      stage,
+      state,
+      browser,
+      requestDeed(stage, 'GET', address),
+      new FixedClock(time),
+    );
+    const shown = after.tab.page;
+    const byCall = exchanges.at(-1)?.purpose === 'call' && (exchanges.at(-1)?.response.status ?? 500) < 300;
+    const open = shown !== null && shown.status < 300 && shown.address.path === address;
+    return byCall || open ? [page.pattern.text] : [];
+  });
+}
+
+function isAdministration(action: Action): action is Administration {
+  return ['suspend', 'delete-account', 'set-roles', 'set-password', 'restart-app'].includes(action.verb);
 }
 
 function atRest(state: AppState, browser: BrowserState): Played {
   return { state, browser, exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
 }
 
-type Deeds = Exclude<Action, { verb: 'wait' }>;
+type Deeds = Exclude<Action, { verb: 'wait' | 'copy' } | Administration>;
 
 /** What a step makes a person do, or why they cannot: a form is sent from a page, a call is made by its script. */
 function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: Deeds): Deed | string {
   const { page } = browser.tab;
   switch (action.verb) {
     case 'visit':
-      return { deed: 'open', address: action.address };
+      return { deed: 'open', address: action.address, fromOtherSite: action.from !== null };
     case 'follow':
       return page?.menu.includes(action.to) === true
         ? { deed: 'open', address: action.to }
@@ -118,6 +160,7 @@ function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: De
         ['account', action.account],
         ['password', action.password],
         ...(action.role === null ? [] : [['role', action.role] as const]),
+        ...(action.remember ? [['remember', 'yes'] as const] : []),
       ]);
     case 'sign-up':
       return fillOf('sign-up', [
@@ -135,10 +178,21 @@ function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: De
     }
     case 'logout':
       return { deed: 'log-out' };
+    case 'back':
+      return browser.tab.history === null ? 'there is no page to go back to' : { deed: 'back' };
+    case 'new-tab':
+    case 'close-tab':
+    case 'close-browser':
+    case 'open-browser':
+      return { deed: action.verb };
+    case 'clear-cookies':
+      return { deed: action.verb, name: action.name };
     case 'send': {
-      const [path = ''] = action.address.split('?', 1);
-      const byScript = stage.app.router.find(action.method, path)?.kind === 'api';
-      return { deed: byScript ? 'call' : 'submit', method: action.method, address: action.address };
+      const { method, address, from } = action;
+      const deed = requestDeed(stage, method, address);
+      return deed.deed === 'call' && from === null
+        ? deed
+        : { deed: 'submit', method, address, fromOtherSite: from !== null };
     }
   }
 }

@@ -4,8 +4,10 @@ import { clientOf, type Client } from '../browser/client.js';
 import type { BrowserState, Deed, Purpose, Turn } from '../browser/state.js';
 import { respondTo } from '../app/respond-to.js';
 import type { Explanation } from '../app/answer.js';
+import type { Identity } from '../app/identify.js';
+import type { Route } from '../app/router.js';
 import type { Clock } from '../clock.js';
-import type { HttpRequest, HttpResponse } from '../http/messages.js';
+import type { HttpRequest, HttpResponse, Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 
 /** A policy put to work: its app half and what its pages make of a browser. */
@@ -20,6 +22,9 @@ export interface Exchange {
   readonly request: HttpRequest;
   readonly response: HttpResponse;
   readonly explanation: Explanation;
+  /** Whom the app took the visitor for, and what the policy says of the address. */
+  readonly visitor: Identity;
+  readonly route: Route | null;
 }
 
 /** What came of a deed. */
@@ -53,8 +58,8 @@ export function play(stage: Stage, state: AppState, browser: BrowserState, deed:
     const { request } = flight;
     const answer = respondTo(stage.app, after, request, clock);
     after = answer.state;
-    const { response, explanation } = answer;
-    exchanges.push({ purpose: flight.purpose.kind, request, response, explanation });
+    const { response, explanation, visitor, route } = answer;
+    exchanges.push({ purpose: flight.purpose.kind, request, response, explanation, visitor, route });
     turn = receive(stage.client, turn.browser, flight, response, clock);
     refusedByScript ??= turn.refusedByScript;
     if (turn.refusedCookies.length > 0) refusedCookies = [...refusedCookies, ...turn.refusedCookies];
@@ -64,3 +69,10 @@ export function play(stage: Stage, state: AppState, browser: BrowserState, deed:
 }
 
 const NONE: readonly string[] = [];
+
+/** What makes a request: an api is called by script in the page, a page is opened, anything else is a form that is sent. */
+export function requestDeed(stage: Stage, method: Method, address: string): Deed {
+  const [path = ''] = address.split('?', 1);
+  if (stage.app.router.find(method, path)?.kind === 'api') return { deed: 'call', method, address };
+  return method === 'GET' ? { deed: 'open', address } : { deed: 'submit', method, address };
+}

@@ -1,6 +1,8 @@
+import type { Administration } from '../app/administration.js';
 import type { Reason } from '../app/reasons.js';
 import type { Method } from '../http/messages.js';
 import type { Seconds } from '../language/duration.js';
+import type { Credential } from '../language/policy.js';
 import type { Path, YamlText } from '../language/yaml-text.js';
 
 /** A sequence of steps on a virtual clock, with what must be seen after each. */
@@ -25,10 +27,16 @@ export interface Step {
 
 /** What somebody does. */
 export type Action =
-  | { readonly verb: 'visit'; readonly address: string }
+  /** An address typed; with `from` a link on another site. */
+  | { readonly verb: 'visit'; readonly address: string; readonly from: string | null }
   /** Follows a link of the menu, named by its address or its text. */
   | { readonly verb: 'follow'; readonly to: string; readonly link: string }
-  | { readonly verb: 'send'; readonly method: Method; readonly address: string }
+  | {
+      readonly verb: 'send';
+      readonly method: Method;
+      readonly address: string;
+      readonly from: string | null;
+    }
   | {
       readonly verb: 'login';
       readonly account: string;
@@ -37,13 +45,19 @@ export type Action =
       readonly passwordGiven: boolean;
       /** The role picked of several; null: the form's own choice. */
       readonly role: string | null;
+      /** Whether the visitor asks to be known again. */
+      readonly remember: boolean;
     }
   | { readonly verb: 'code'; readonly given: 'right' | 'wrong' | 'late' }
   | { readonly verb: 'sign-up'; readonly account: string; readonly password: string }
   /** Opens the link that was sent to a new account. */
   | { readonly verb: 'confirm'; readonly account: string }
   | { readonly verb: 'logout' }
-  | { readonly verb: 'reload' }
+  | { readonly verb: 'reload' | 'back' | 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
+  | { readonly verb: 'clear-cookies'; readonly name: string | null }
+  /** Somebody else gets hold of what this browser has; it keeps its own. */
+  | { readonly verb: 'copy'; readonly what: Credential; readonly to: string }
+  | Administration
   | { readonly verb: 'wait'; readonly until: Wait };
 
 /** How long a wait lasts: a duration, or up to a deadline of a credential that the browser holds. */
@@ -59,10 +73,9 @@ export const DEADLINES = [
   'refresh-expiry',
   'code-expiry',
   'attempts-pause',
+  'remember-expiry',
 ] as const;
 export type Deadline = (typeof DEADLINES)[number];
-/** Deadlines of the language that this version cannot wait for. */
-export const LATER_DEADLINES = ['remember-expiry'] as const;
 
 /** What must be seen after a step; null where it does not matter. */
 export interface Expectations {
@@ -78,4 +91,9 @@ export interface Expectations {
   /** Addresses of menu links that the page shows, and that it does not. */
   readonly shows: readonly string[] | null;
   readonly hides: readonly string[] | null;
+  /** What the browser has, and has not. */
+  readonly holds: readonly Credential[] | null;
+  readonly lacks: readonly Credential[] | null;
+  /** The paths of all pages that are open to the browser now. */
+  readonly reaches: readonly string[] | null;
 }

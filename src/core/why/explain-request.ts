@@ -11,7 +11,7 @@ import type { Method } from '../http/messages.js';
 import type { Page, Rule } from '../language/policy.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 import { accepts } from '../paths/regular-language.js';
-import type { Played, Stage } from '../walks/stage.js';
+import { requestDeed, type Played, type Stage } from '../walks/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
 /** Everything that decides what one request comes to. */
@@ -53,13 +53,7 @@ export function explainRequest(
   const [path = '/'] = address.split('?', 1);
   const circumstances = { method, host: hostOf(app.policy.origin), client };
   const from = { ...who, browser: { ...who.browser, client } };
-  const isCall = app.router.find(method, path)?.kind === 'api';
-  const deed = isCall
-    ? ({ deed: 'call', method, address } as const)
-    : method === 'GET'
-      ? ({ deed: 'open', address } as const)
-      : ({ deed: 'submit', method, address } as const);
-  const played = doAs(stage, from, deed);
+  const played = doAs(stage, from, requestDeed(stage, method, address));
   const route = app.router.find(method, path, circumstances.host, client);
   const clock = new FixedClock(who.time);
   // The visitor is whom the first request that asked for the address itself showed.

@@ -44,6 +44,7 @@ const holding: BrowserState = {
   ...NEW_BROWSER,
   tab: {
     page: null,
+    history: null,
     tokens: { access: 'access-1', refresh: 'refresh-1', receivedAt: CLOCK.now, expiresIn: 300, claims },
   },
 };
@@ -108,6 +109,7 @@ describe('calls by script', () => {
         name: 's',
         value: '1',
         host: 'app.example',
+        hostOnly: true,
         path: '/',
         secure: true,
         httpOnly: true,
@@ -195,7 +197,7 @@ describe('forms', () => {
     const seen: (string | undefined)[] = [];
     const script = (request: HttpRequest) => {
       seen.push(request.form.get('back'));
-      return respond(200, { body: { kind: 'page', menu: [], guard: null, loads: [] } });
+      return respond(200, { body: { kind: 'page', reader: null, menu: [], guard: null, loads: [] } });
     };
     const login: Deed = { deed: 'fill-in', fill: ANN };
     expect(answer(login, script).requests).toEqual(['GET /in', 'POST /in']);
@@ -204,8 +206,10 @@ describe('forms', () => {
       method: 'GET',
       status: 200,
       menu: [],
+      reader: null,
+      kept: false,
     } as const;
-    const browser: BrowserState = { ...NEW_BROWSER, tab: { page, tokens: null } };
+    const browser: BrowserState = { ...NEW_BROWSER, tab: { page, tokens: null, history: null } };
     expect(answer(login, script, { browser }).requests).toEqual(['POST /in']);
     expect(seen).toEqual([undefined, undefined, '/desk']);
   });

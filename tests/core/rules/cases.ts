@@ -379,4 +379,273 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
   ],
+
+  'what people do with browsers': [
+    [
+      'closing the browser drops cookies without a life, closing a tab does not',
+      {},
+      [
+        '{ login: ann, holds: session }',
+        '{ new-tab: , session: live }',
+        '{ visit: /desk, seen-as: ann }',
+        '{ close-tab: , holds: session }',
+        '{ close-browser: , lacks: session }',
+        '{ open-browser: , session: none }',
+        '{ visit: /desk, why: guest }',
+      ],
+    ],
+    [
+      'a cookie with a life of its own outlives the browser',
+      { session: 'session: { idle: 30m, cookie: { life: 1h } }' },
+      [
+        '{ login: ann }',
+        '{ close-browser: , session: live }',
+        '{ open-browser: }',
+        '{ visit: /desk, status: 200 }',
+        '{ wait: 1h }',
+        '{ visit: /desk, why: guest }',
+      ],
+    ],
+    [
+      'deleting cookies signs out of nothing but this browser',
+      {},
+      [
+        '{ login: ann }',
+        '{ copy: { what: session, to: other } }',
+        '{ clear-cookies: session, lacks: session }',
+        '{ visit: /desk, why: guest }',
+        '{ visit: /desk, in: other, seen-as: ann }',
+      ],
+    ],
+    [
+      'a lax cookie comes along with links of other sites and not with their forms; a strict one with neither',
+      { more: 'walks: []' },
+      [
+        '{ login: ann }',
+        '{ visit: /desk, from: "https://mail.example", seen-as: ann, status: 200 }',
+        '{ send: POST /desk, from: "https://mail.example", why: guest, via: [/desk, /in], lands: /desk }',
+        '{ send: POST /desk, seen-as: ann }',
+      ],
+    ],
+    [
+      'a strict cookie stays behind for the whole chain of redirects that another site starts',
+      {
+        session: 'session: { cookie: { same-site: strict } }',
+        pages: `${PAGES}, /hello: { for: everyone, forward: [{ otherwise: /desk }] } }`,
+      },
+      [
+        '{ login: ann }',
+        '{ visit: /hello, from: "https://mail.example", lands: /in, via: [/hello, /desk] }',
+        '{ visit: /hello, lands: /desk, seen-as: ann }',
+      ],
+    ],
+    [
+      'back asks again for a page that must not be kept, and shows one that may',
+      { pages: `${PAGES}, /open: { for: clerk, cache: cached } }` },
+      [
+        '{ login: ann, lands: /desk }',
+        '{ visit: /open }',
+        '{ visit: / }',
+        '{ logout: , lands: / }',
+        '{ back: , lands: / }',
+        '{ back: , lands: /open, session: none }',
+        '{ back: , lands: /in, why: guest }',
+      ],
+    ],
+  ],
+  'what becomes of accounts and the app': [
+    [
+      'a suspended account, and one that is gone, is signed out at the next request',
+      {},
+      [
+        '{ login: ann }',
+        '{ suspend: ann, session: none }',
+        '{ visit: /desk, why: suspended }',
+        '{ login: bo, in: b }',
+        '{ delete-account: bo }',
+        '{ visit: /safe, in: b, why: account-gone }',
+      ],
+    ],
+    [
+      'roles are read at each request',
+      {},
+      [
+        '{ login: ann }',
+        '{ set-roles: { as: ann, roles: [chief] } }',
+        '{ visit: /safe, status: 200 }',
+        '{ set-roles: { as: ann, roles: [] } }',
+        '{ visit: /desk, status: 403 }',
+      ],
+    ],
+    [
+      'or stay those of the login',
+      { session: 'session: { roles: at-login }' },
+      [
+        '{ login: ann }',
+        '{ set-roles: { as: ann, roles: [] } }',
+        '{ visit: /desk, status: 200 }',
+        '{ logout: }',
+        '{ login: ann, lands: / }',
+      ],
+    ],
+    [
+      'a new password does for the next login only',
+      {},
+      [
+        '{ login: ann }',
+        '{ set-password: { as: ann, password: new } }',
+        '{ visit: /desk, status: 200 }',
+        '{ logout: }',
+        '{ login: ann, why: wrong-password }',
+        '{ login: { as: ann, password: new }, lands: /desk }',
+      ],
+    ],
+    [
+      'a restart loses what is in memory',
+      { session: 'session: { kept: memory }' },
+      [
+        '{ login: ann }',
+        '{ restart-app: , holds: session, session: none }',
+        '{ visit: /desk, why: session-lost }',
+      ],
+    ],
+    [
+      'and nothing of what is in a store',
+      {},
+      ['{ login: ann }', '{ restart-app: , session: live }', '{ visit: /desk, status: 200 }'],
+    ],
+    [
+      'the latest session wins',
+      { session: 'session: { at-once: latest-wins }' },
+      [
+        '{ login: ann }',
+        '{ login: ann, in: b, lands: /desk }',
+        '{ visit: /desk, why: signed-out }',
+        '{ visit: /desk, in: b, status: 200 }',
+      ],
+    ],
+    [
+      'or the first one does, until it is over',
+      { session: 'session: { at-once: first-wins, idle: 30m }' },
+      [
+        '{ login: ann }',
+        '{ login: ann, in: b, why: locked-out, lands: /in }',
+        '{ visit: /desk, status: 200 }',
+        '{ wait: { past: session-idle } }',
+        '{ login: ann, in: b, lands: /desk }',
+      ],
+    ],
+  ],
+  'being remembered': [
+    [
+      'a visitor is known again after the browser was closed, with a new session and a new token',
+      { more: 'remember: { life: 30d }' },
+      [
+        '{ login: { as: ann, remember: true }, holds: [session, remember] }',
+        '{ close-browser: , lacks: session, holds: remember }',
+        '{ visit: /desk, status: 200, seen-as: ann, session: live, holds: [session, remember] }',
+        '{ wait: 1d }',
+        '{ visit: /desk, status: 200, seen-as: ann }',
+        '{ close-browser: }',
+        '{ wait: { past: remember-expiry } }',
+        '{ visit: /desk, why: guest }',
+      ],
+    ],
+    [
+      'a stolen token ends the series once both have used it',
+      { more: 'remember: { life: 30d }' },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ visit: /desk, in: thief, seen-as: ann }',
+        '{ close-browser: }',
+        '{ visit: /desk, why: guest, lands: /in }',
+        '{ close-browser: , in: thief }',
+        '{ visit: /desk, in: thief, why: guest }',
+      ],
+    ],
+    [
+      'a logout forgets, also where the session was over already',
+      { more: 'remember: { life: 30d }' },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ close-browser: }',
+        '{ logout: , lands: /, lacks: [session, remember] }',
+        '{ visit: /desk, why: guest }',
+        '{ visit: /desk, in: thief, why: guest }',
+      ],
+    ],
+  ],
+  'tokens in browsers': [
+    [
+      'in the tab are not there in another; in the browser they are, also after it was closed',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      [
+        '{ login: ann, holds: [access, refresh] }',
+        '{ new-tab: , lacks: [access, refresh] }',
+        '{ close-tab: , holds: access }',
+        '{ close-browser: , lacks: [access, refresh] }',
+      ],
+    ],
+    [
+      'in the browser they are, also after it was closed',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 5m', 'life: 5m, kept: browser'),
+      },
+      [
+        '{ login: ann }',
+        '{ new-tab: , holds: access }',
+        '{ send: GET /api/a, status: 200 }',
+        '{ close-browser: , holds: [access, refresh] }',
+        '{ open-browser: }',
+        '{ send: GET /api/a, status: 200 }',
+      ],
+    ],
+    [
+      'in the memory of the page they are gone with it',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 5m', 'life: 5m, kept: page'),
+      },
+      [
+        '{ login: ann, holds: access }',
+        '{ send: GET /api/a, status: 200 }',
+        '{ reload: , lacks: [access, refresh] }',
+        '{ send: GET /api/a, status: 401 }',
+      ],
+    ],
+    [
+      'a refresh token that was stolen and used twice ends the family',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      [
+        '{ login: ann }',
+        '{ copy: { what: refresh, to: thief } }',
+        '{ copy: { what: access, to: thief } }',
+        '{ wait: 5m }',
+        '{ send: GET /api/a, in: thief, status: 200, refreshes: 1 }',
+        '{ send: GET /api/a, why: refresh-reused, lands: /in, lacks: [access, refresh] }',
+        '{ wait: 5m }',
+        '{ send: GET /api/a, in: thief, why: refresh-revoked }',
+      ],
+    ],
+  ],
+  'what a browser reaches': [
+    [
+      'is told by page',
+      {},
+      ['{ visit: /, reaches: [/, /in] }', '{ login: ann, reaches: [/, /desk, /hall] }'],
+    ],
+  ],
 };

@@ -33,18 +33,31 @@ describe('any sequence of steps', () => {
   );
   const password = fc.constantFrom('gull-29', 'kelp-31', 'tide-40', 'buoy-57', 'wrong');
   const action: fc.Arbitrary<Action> = fc.oneof(
-    address.map((each) => ({ verb: 'visit' as const, address: each })),
+    address.map((each) => ({ verb: 'visit' as const, address: each, from: null })),
     fc
       .tuple(fc.constantFrom('GET', 'POST', 'DELETE', 'HEAD'), address)
-      .map(([method, each]) => ({ verb: 'send' as const, method, address: each })),
+      .map(([method, each]) => ({ verb: 'send' as const, method, address: each, from: null })),
     fc.tuple(account, password).map(([name, word]) => ({
       verb: 'login' as const,
       account: name,
       password: word,
       passwordGiven: true,
       role: null,
+      remember: false,
     })),
-    fc.constantFrom<Action>({ verb: 'logout' }, { verb: 'reload' }),
+    fc.constantFrom<Action>(
+      ...(['logout', 'reload', 'back', 'new-tab', 'close-tab', 'close-browser', 'open-browser'] as const).map(
+        (verb) => ({ verb }),
+      ),
+      { verb: 'clear-cookies', name: null },
+      { verb: 'restart-app' },
+      { verb: 'suspend', account: 'ines' },
+      { verb: 'delete-account', account: 'tomas' },
+      { verb: 'set-roles', account: 'petra', roles: ['skipper'] },
+      { verb: 'set-password', account: 'wanda', password: 'x' },
+      { verb: 'copy', what: 'session', to: 'two' },
+      { verb: 'code', given: 'right' },
+    ),
     fc
       .integer({ min: 0, max: 20_000 })
       .map((seconds) => ({ verb: 'wait' as const, until: { kind: 'duration' as const, seconds } })),
@@ -62,6 +75,9 @@ describe('any sequence of steps', () => {
     refreshes: null,
     shows: null,
     hides: null,
+    holds: null,
+    lacks: null,
+    reaches: null,
   };
   const step: fc.Arbitrary<Step> = fc
     .tuple(action, fc.constantFrom('one', 'two', 'three'))

@@ -64,7 +64,7 @@ describe('waiting', () => {
   });
 
   test.each(DEADLINES)('for %s where nothing is held cannot be played', (deadline) => {
-    const all = `${both.replace('return: {} }', 'return: {}, attempts: { most: 1, within: 1m, pause: 1m } }')}\nsecond-factor: { page: /in, submit: POST /code, life: 5m }`;
+    const all = `${both.replace('return: {} }', 'return: {}, attempts: { most: 1, within: 1m, pause: 1m } }')}\nsecond-factor: { page: /in, submit: POST /code, life: 5m }\nremember: { life: 1d }`;
     expect(differences(playSteps(all, [`{ wait: { past: ${deadline} } }`]))[0]).toContain('holds nothing');
   });
 

@@ -1,0 +1,108 @@
+import type { Clock } from '../clock.js';
+import { cookieValue, writeSetCookie } from '../http/cookies.js';
+import type { HttpRequest } from '../http/messages.js';
+import { changed, handle, indexOf, type App, type AppState, type Remembered } from './app.js';
+import type { Reason } from './reasons.js';
+import { startSession } from './sessions.js';
+
+/** A visitor who may have come back: the session that was started for them, -1 for none, and the cookies for it. */
+export interface Resumed {
+  readonly state: AppState;
+  readonly session: number;
+  readonly setCookie: readonly string[];
+}
+
+/** Remembers an account in this browser from now on, in a series of its own. */
+export function remember(
+  app: App,
+  state: AppState,
+  account: string,
+  clock: Clock,
+): { readonly state: AppState; readonly setCookie: string } {
+  const series = state.remembered.length;
+  return issue(app, state, { account, series, issuedAt: clock.now, used: false, ended: false });
+}
+
+function issue(app: App, state: AppState, record: Remembered) {
+  const remembered = [...state.remembered, record];
+  return { state: changed(state, { remembered }), setCookie: rememberCookie(app, remembered.length - 1) };
+}
+
+/**
+ * Signs a visitor in by the remember cookie, where it counts. A token that rotates is changed for another at each use;
+ * one that comes a second time means that two hold it, so its whole series ends.
+ */
+export function resume(app: App, state: AppState, request: HttpRequest, clock: Clock): Resumed {
+  const nobody = (after = state): Resumed => ({ state: after, session: -1, setCookie: [] });
+  const rules = app.policy.remember;
+  const shown = rules === null ? null : cookieValue(request.cookie, rules.cookie.name);
+  const index = shown === null ? -1 : indexOf('remember', shown);
+  const record = state.remembered[index];
+  if (rules === null || record === undefined || record.ended) return nobody();
+  if (clock.elapsed(record.issuedAt, rules.life)) return nobody();
+  if (record.used) return nobody(endSeries(state, record.series));
+  const account = state.accounts.get(record.account);
+  if (account?.state !== 'active') return nobody();
+  const start = {
+    account: account.name,
+    family: null,
+    roles: account.roles,
+    asRole: null,
+    secondFactor: false,
+    half: false,
+    code: null,
+  };
+  const started = startSession(app, state, start, -1, clock);
+  const session = started.state.sessions.length - 1;
+  if (!rules.rotates) return { state: started.state, session, setCookie: [started.setCookie] };
+  const used = started.state.remembered.with(index, { ...record, used: true });
+  const next = { ...record, issuedAt: clock.now };
+  const issued = issue(app, changed(started.state, { remembered: used }), next);
+  return { state: issued.state, session, setCookie: [started.setCookie, issued.setCookie] };
+}
+
+function endSeries(state: AppState, series: number): AppState {
+  const remembered = state.remembered.map((each) =>
+    each.series === series ? { ...each, ended: true } : each,
+  );
+  return changed(state, { remembered });
+}
+
+/** Stops remembering the visitor of a request, or an account in every browser. */
+export function forget(app: App, state: AppState, request: HttpRequest, everywhere: string | null): AppState {
+  const rules = app.policy.remember;
+  if (rules === null) return state;
+  if (everywhere !== null) {
+    const remembered = state.remembered.map((each) =>
+      each.account === everywhere ? { ...each, ended: true } : each,
+    );
+    return changed(state, { remembered });
+  }
+  const record = state.remembered[indexOf('remember', cookieValue(request.cookie, rules.cookie.name) ?? '')];
+  return record === undefined ? state : endSeries(state, record.series);
+}
+
+/** Why a remember token does not count; null while it does. */
+export function rememberFault(app: App, state: AppState, index: number, clock: Clock): Reason | null {
+  const rules = app.policy.remember;
+  const record = state.remembered[index];
+  if (rules === null || record === undefined) return 'session-lost';
+  if (record.ended || record.used) return 'signed-out';
+  return clock.elapsed(record.issuedAt, rules.life) ? 'session-lost' : null;
+}
+
+function rememberCookie(app: App, index: number): string {
+  const rules = app.policy.remember;
+  if (rules === null) throw new Error('a remember cookie without rules for it');
+  const { name, secure, httpOnly, sameSite } = rules.cookie;
+  const value = handle('remember', index);
+  return writeSetCookie({ name, value, path: '/', secure, httpOnly, sameSite, maxAge: rules.life });
+}
+
+/** The Set-Cookie header that makes a browser drop its remember cookie. */
+export function clearedRememberCookie(app: App): string | null {
+  const rules = app.policy.remember;
+  if (rules === null) return null;
+  const { name, secure, httpOnly, sameSite } = rules.cookie;
+  return writeSetCookie({ name, value: '', path: '/', secure, httpOnly, sameSite, maxAge: 0 });
+}
