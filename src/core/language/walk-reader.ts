@@ -1,11 +1,9 @@
-import { parseUrl } from '../http/address.js';
-import { parseNetwork } from '../http/client-address.js';
-import type { Action, Expectations, Step, Wait, Walk } from '../walks/walk.js';
+import type { Expectations, Step, Walk } from '../walks/walk.js';
+import { readAction, type Verb } from './action-reader.js';
 import { reportIssues } from './issues.js';
-import { addressFault, checkName, type Scope } from './name-reader.js';
 import type { Policy } from './policy.js';
 import { problem, type Report } from './problems.js';
-import { nearest } from './suggestions.js';
+import { checkAccount, checkPage, readClient, type WalkScope } from './walk-names.js';
 import {
   EXPECTATIONS,
   VERBS,
@@ -16,7 +14,6 @@ import {
 } from './walk-schema.js';
 import type { Path, YamlText } from './yaml-text.js';
 
-type Verb = keyof typeof VERBS;
 const VERB_NAMES = Object.keys(VERBS) as Verb[];
 
 /** Reads the walks that stand in a policy under `walks:`. */
@@ -56,12 +53,6 @@ function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp'>): void
       if (read.success) readStep(read.data, ['walks', index, 'steps', number], scope);
     }
   }
-}
-
-interface WalkScope extends Scope {
-  readonly policy: Policy | null;
-  /** Accounts that earlier steps of the walk made, with their passwords. */
-  readonly signedUp: Map<string, string>;
 }
 
 function resolveWalks(
@@ -104,146 +95,6 @@ function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
   };
 }
 
-function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScope): Action {
-  switch (verb) {
-    case 'visit':
-      return {
-        verb,
-        address: checkAddress(text.visit ?? '', [...at, verb], scope),
-        from: readFrom(text.from, [...at, 'from'], scope),
-      };
-    case 'follow':
-      return readFollow(text.follow ?? '', [...at, verb], scope);
-    case 'code':
-      return { verb, given: text.code ?? 'right' };
-    case 'sign-up':
-      return readSignUpStep(text['sign-up'], [...at, verb], scope);
-    case 'confirm':
-      checkAccount(text.confirm ?? '', [...at, verb], scope);
-      return { verb, account: text.confirm ?? '' };
-    case 'send': {
-      const { method = 'GET', target = '/' } = text.send ?? {};
-      return {
-        verb,
-        method,
-        address: checkAddress(target, [...at, verb], scope),
-        from: readFrom(text.from, [...at, 'from'], scope),
-      };
-    }
-    case 'login':
-      return readLoginStep(text.login ?? '', [...at, verb], scope);
-    case 'wait':
-      return { verb, until: readWait(text.wait ?? 0, [...at, verb], scope) };
-    case 'clear-cookies':
-      return { verb, name: text['clear-cookies'] ?? null };
-    case 'copy': {
-      const { what = 'session', to = '' } = text.copy ?? {};
-      return { verb, what, to };
-    }
-    case 'suspend':
-    case 'delete-account':
-      checkAccount(text[verb] ?? '', [...at, verb], scope);
-      return { verb, account: text[verb] ?? '' };
-    case 'set-roles': {
-      const { as: account = '', roles = [] } = text['set-roles'] ?? {};
-      checkAccount(account, [...at, verb, 'as'], scope);
-      roles.forEach((role, index) => {
-        checkRole(role, [...at, verb, 'roles', index], scope);
-      });
-      return { verb, account, roles };
-    }
-    case 'set-password': {
-      const { as: account = '', password = '' } = text['set-password'] ?? {};
-      checkAccount(account, [...at, verb, 'as'], scope);
-      return { verb, account, password };
-    }
-    default:
-      return { verb };
-  }
-}
-
-function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: WalkScope): Action {
-  const name = typeof text === 'string' ? text : text.as;
-  checkAccount(name, typeof text === 'string' ? at : [...at, 'as'], scope);
-  const given = typeof text === 'string' ? undefined : text.password;
-  const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
-  const role = typeof text === 'string' ? null : (text.role ?? null);
-  const remember = typeof text !== 'string' && text.remember === true;
-  if (remember) requirePart('remember', [...at, 'remember'], scope);
-  if (role !== null) checkRole(role, [...at, 'role'], scope);
-  return {
-    verb: 'login',
-    account: name,
-    password: given ?? own,
-    passwordGiven: given !== undefined,
-    role,
-    remember,
-  };
-}
-
-function checkRole(name: string, at: Path, { policy, input, report }: WalkScope): void {
-  if (policy === null || policy.roles.has(name)) return;
-  report(problem('unknown-role', { name, near: nearest(name, policy.roles.keys()) }, input.placeOf(at)));
-}
-
-function readSignUpStep(text: StepText['sign-up'], at: Path, scope: WalkScope): Action {
-  const { as: account = '', password = '' } = text ?? {};
-  const place = scope.input.placeOf([...at, 'as']);
-  checkName(account, 'account', place, scope.report);
-  if (scope.policy?.accounts.has(account) === true || scope.signedUp.has(account)) {
-    const says = `there is an account called ${account} already; sign up under another name`;
-    scope.report(problem('bad-value', { problem: says }, place));
-  }
-  scope.signedUp.set(account, password);
-  return { verb: 'sign-up', account, password };
-}
-
-/** A link is named by its address or its text; either way it must be in the policy's menu. */
-function readFollow(name: string, at: Path, scope: WalkScope): Action {
-  const menu = scope.policy?.menu ?? [];
-  const link = menu.find((each) => each.to === name || each.text === name);
-  if (scope.policy !== null && link === undefined) {
-    const near = nearest(name, [...menu.map((each) => each.to), ...menu.map((each) => each.text)]);
-    scope.report(problem('unknown-link', { name, near }, scope.input.placeOf(at)));
-  }
-  return { verb: 'follow', to: link?.to ?? name, link: name };
-}
-
-function readClient(address: string | undefined, at: Path, scope: WalkScope): string | null {
-  if (address === undefined) return null;
-  if (parseNetwork(address) === null || address.includes('/')) {
-    const says = `${address} is no network address; write one like 10.1.2.3 or 2001:db8::7`;
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
-  }
-  return address;
-}
-
-function readWait(text: NonNullable<StepText['wait']>, at: Path, scope: WalkScope): Wait {
-  if (typeof text === 'number') return { kind: 'duration', seconds: text };
-  const kind = text.past === undefined ? 'short-of' : 'past';
-  const deadline = text[kind];
-  if (deadline === undefined || (text.past !== undefined && text['short-of'] !== undefined)) {
-    const form = 'a wait has one of past and short-of';
-    scope.report(problem('bad-value', { problem: form }, scope.input.placeOf(at)));
-    return { kind: 'duration', seconds: 0 };
-  }
-  const { policy } = scope;
-  const limits = {
-    'session-idle': ['session.idle', policy?.session.idle],
-    'session-absolute': ['session.absolute', policy?.session.absolute],
-    'access-expiry': ['tokens.access', policy?.tokens?.access.life],
-    'refresh-expiry': ['tokens.refresh', policy?.tokens?.refresh?.life],
-    'code-expiry': ['second-factor.life', policy?.secondFactor?.life],
-    'attempts-pause': ['login.attempts', policy?.login?.attempts?.pause],
-    'remember-expiry': ['remember', policy?.remember?.life],
-  } as const;
-  const [key, limit] = limits[deadline];
-  if (scope.policy !== null && (limit ?? null) === null) {
-    scope.report(problem('no-deadline', { deadline, key }, scope.input.placeOf([...at, kind])));
-  }
-  return { kind, deadline };
-}
-
 function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectations {
   const seenAs = text['seen-as'] ?? null;
   if (seenAs !== null && seenAs !== 'guest') checkAccount(seenAs, [...at, 'seen-as'], scope);
@@ -283,28 +134,6 @@ function refuseFrom(verb: Verb, text: StepText, at: Path, scope: WalkScope): voi
   scope.report(problem('bad-value', { problem: says }, scope.input.placeOfKey(at, 'from')));
 }
 
-/** The other site on which a link or a form stands. */
-function readFrom(site: string | undefined, at: Path, scope: WalkScope): string | null {
-  if (site === undefined) return null;
-  const url = parseUrl(site);
-  if (url === null || !/^https?:$/.test(url.protocol)) {
-    const says = `${site} is no site; write one like https://mail.example`;
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
-  } else if (url.origin === scope.policy?.origin) {
-    const says = `${site} is the app itself: leave from out`;
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
-  }
-  return site;
-}
-
-function checkPage(path: string, at: Path, { policy, input, report }: WalkScope): string {
-  const pages = policy?.pages.map((page) => page.pattern.text) ?? [path];
-  if (!pages.includes(path)) {
-    report(problem('unknown-page-path', { name: path, near: nearest(path, pages) }, input.placeOf(at)));
-  }
-  return path;
-}
-
 /** What a policy must have for a step to be possible. */
 const NEEDS = {
   login: ['login', 'login', 'this step logs in'],
@@ -314,33 +143,9 @@ const NEEDS = {
   code: ['secondFactor', 'second-factor', 'this step gives a code'],
 } as const;
 
-function requirePart(section: 'remember', at: Path, scope: WalkScope): void {
-  if (scope.policy === null || scope.policy[section] !== null) return;
-  const because = 'this step asks to be remembered';
-  scope.report(problem('missing-section', { section, because }, scope.input.placeOf(at)));
-}
-
 function requireSection(verb: Verb, at: Path, scope: WalkScope): void {
   if (!(verb in NEEDS) || scope.policy === null) return;
   const [key, section, because] = NEEDS[verb as keyof typeof NEEDS];
   if (scope.policy[key] !== null) return;
   scope.report(problem('missing-section', { section, because }, scope.input.placeOfKey(at, verb)));
-}
-
-function checkAccount(name: string, at: Path, scope: WalkScope): void {
-  const { policy, signedUp } = scope;
-  if (policy === null || policy.accounts.has(name) || signedUp.has(name)) return;
-  const near = nearest(name, [...policy.accounts.keys(), ...signedUp.keys()]);
-  scope.report(problem('unknown-account', { name, near }, scope.input.placeOf(at)));
-}
-
-/** An address as somebody types it: in the app, or a whole URL. What is odd in between is the app's to refuse. */
-function checkAddress(address: string, at: Path, scope: WalkScope): string {
-  const whole = /^https?:\/\//i.test(address) && parseUrl(address) !== null;
-  const rooted = address.startsWith('/') && parseUrl(address, 'https://a.example') !== null;
-  if (!whole && !rooted) {
-    const fault = addressFault(address) ?? 'a browser cannot make an address of it';
-    scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
-  }
-  return address;
 }

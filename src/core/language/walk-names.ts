@@ -1,0 +1,69 @@
+import { parseUrl } from '../http/address.js';
+import { parseNetwork } from '../http/client-address.js';
+import { addressFault, type Scope } from './name-reader.js';
+import type { Policy } from './policy.js';
+import { problem } from './problems.js';
+import { nearest } from './suggestions.js';
+import type { Path } from './yaml-text.js';
+
+// The names and addresses in walks, held against the policy that they are played with.
+
+export interface WalkScope extends Scope {
+  readonly policy: Policy | null;
+  /** Accounts that earlier steps of the walk made, with their passwords. */
+  readonly signedUp: Map<string, string>;
+}
+
+/** The other site on which a link or a form stands. */
+export function readFrom(site: string | undefined, at: Path, scope: WalkScope): string | null {
+  if (site === undefined) return null;
+  const url = parseUrl(site);
+  if (url === null || !/^https?:$/.test(url.protocol)) {
+    const says = `${site} is no site; write one like https://mail.example`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  } else if (url.origin === scope.policy?.origin) {
+    const says = `${site} is the app itself: leave from out`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return site;
+}
+
+export function checkPage(path: string, at: Path, { policy, input, report }: WalkScope): string {
+  const pages = policy?.pages.map((page) => page.pattern.text) ?? [path];
+  if (!pages.includes(path)) {
+    report(problem('unknown-page-path', { name: path, near: nearest(path, pages) }, input.placeOf(at)));
+  }
+  return path;
+}
+
+export function checkAccount(name: string, at: Path, scope: WalkScope): void {
+  const { policy, signedUp } = scope;
+  if (policy === null || policy.accounts.has(name) || signedUp.has(name)) return;
+  const near = nearest(name, [...policy.accounts.keys(), ...signedUp.keys()]);
+  scope.report(problem('unknown-account', { name, near }, scope.input.placeOf(at)));
+}
+
+/** An address as somebody types it: in the app, or a whole URL. What is odd in between is the app's to refuse. */
+export function checkAddress(address: string, at: Path, scope: WalkScope): string {
+  const whole = /^https?:\/\//i.test(address) && parseUrl(address) !== null;
+  const rooted = address.startsWith('/') && parseUrl(address, 'https://a.example') !== null;
+  if (!whole && !rooted) {
+    const fault = addressFault(address) ?? 'a browser cannot make an address of it';
+    scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
+  }
+  return address;
+}
+
+export function readClient(address: string | undefined, at: Path, scope: WalkScope): string | null {
+  if (address === undefined) return null;
+  if (parseNetwork(address) === null || address.includes('/')) {
+    const says = `${address} is no network address; write one like 10.1.2.3 or 2001:db8::7`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return address;
+}
+
+export function checkRole(name: string, at: Path, { policy, input, report }: WalkScope): void {
+  if (policy === null || policy.roles.has(name)) return;
+  report(problem('unknown-role', { name, near: nearest(name, policy.roles.keys()) }, input.placeOf(at)));
+}
