@@ -1,4 +1,6 @@
 /** The public library of Cavrin: pure computation, from text to verdicts. */
+export { ALL_LAWS } from './laws/all-laws.js';
+export type { Breach, LawMeta } from './laws/law.js';
 export { ALL_CHECKS } from './checks/all-checks.js';
 export type { CheckMeta } from './checks/check.js';
 export { runChecks } from './checks/run-checks.js';

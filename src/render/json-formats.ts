@@ -52,6 +52,17 @@ const step = z.strictObject({
   refreshes: z.int(),
   exchanges: z.array(exchange),
   differences: z.array(z.strictObject({ key: z.string(), expected: z.string(), actual: z.string() })),
+  /** The laws that it breaks without the walk saying so. */
+  broken: z.array(
+    z.strictObject({
+      law: z.string(),
+      weight: z.enum(['law', 'advice']),
+      seen: z.string(),
+      allowedBy: place.nullable(),
+    }),
+  ),
+  /** What the browser has. */
+  holds: z.array(z.string()),
   /** Why the step could not be played; null where it could. */
   impossible: z.string().nullable(),
 });

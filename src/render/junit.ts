@@ -39,12 +39,15 @@ function caseOf(file: string, { walk, steps, passed }: WalkResult): string {
 }
 
 function problemsOf(result: StepResult, file: string): string[] {
-  const { step, differences, impossible } = result;
+  const { step, differences, impossible, broken } = result;
   const asked = actionWords(step);
   const place = `${file}, step ${Number(step.at.at(-1)) + 1} (${asked})`;
   const told = differences.map(
     ({ key, expected, actual }) => `${place}: expects ${key} ${expected}; it was ${actual}`,
   );
+  for (const { law, weight, seen } of broken) {
+    if (weight === 'law') told.push(`${place}: breaks ${law}: ${seen}`);
+  }
   return impossible === null ? told : [...told, `${place}: cannot be played: ${impossible}`];
 }
 

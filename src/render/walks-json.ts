@@ -54,6 +54,13 @@ function stepJson(result: StepResult, input: YamlText, policy: YamlText): StepJs
       why: explanation.reason,
     })),
     differences: result.differences.map((difference) => ({ ...difference })),
+    broken: result.broken.map(({ law, weight, seen, allowedBy }) => ({
+      law,
+      weight,
+      seen,
+      allowedBy: allowedBy.length === 0 ? null : startOf(policy.placeOf(allowedBy)),
+    })),
+    holds: [...outcome.holds],
     impossible: result.impossible,
   };
 }

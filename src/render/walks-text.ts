@@ -123,14 +123,26 @@ class Sheet {
       ...result.differences.map(
         (each) => `line ${line} expects ${each.key} ${each.expected}; it was ${each.actual}`,
       ),
+      ...result.broken.filter(({ weight }) => weight === 'law').map((breach) => this.breach(breach)),
       ...(result.impossible === null ? [] : [`line ${line} cannot be played: ${result.impossible}`]),
     ];
-    const { bad } = this.palette;
-    return problems.flatMap((problem) =>
-      flow(printable(problem).split(' '), this.look.width - indent.length - 2, ' ').map(
-        (line, at) => `${indent}${bad(`${at === 0 ? '✗' : ' '} ${line}`)}`,
-      ),
-    );
+    const advice = result.broken
+      .filter(({ weight }) => weight === 'advice')
+      .map((breach) => this.breach(breach));
+    const lines = (texts: readonly string[], mark: string, tint: (text: string) => string) =>
+      texts.flatMap((text) =>
+        flow(printable(text).split(' '), this.look.width - indent.length - 2, ' ').map(
+          (part, at) => `${indent}${tint(`${at === 0 ? mark : ' '} ${part}`)}`,
+        ),
+      );
+    return [...lines(problems, '✗', this.palette.bad), ...lines(advice, '·', this.palette.careless)];
+  }
+
+  /** A broken law, with the line of the policy that allows it. */
+  private breach({ law, weight, seen, allowedBy }: StepResult['broken'][number]): string {
+    const { line } = positionOf(this.policy.source, this.policy.placeOf(allowedBy).start);
+    const where = allowedBy.length === 0 ? '' : ` (line ${line} of the policy)`;
+    return `${weight === 'advice' ? 'advice' : 'breaks'} ${law}: ${seen}${where}`;
   }
 
   /** The reason stands last, after a dash, and is what a reader looks for where it is not the usual one. */

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { METHODS } from '../http/messages.js';
-import { ACCOUNT_STATES } from './policy.js';
+import { ACCOUNT_STATES, CREDENTIALS, PROMISE_EVENTS } from './policy.js';
 import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './schema-parts.js';
 
 // Who may see what: accounts, pages, rules, refusals and where people land.
@@ -129,6 +129,16 @@ export const rule = section('a rule', {
   scheme: choice(['https']).optional(),
   ...stated,
 });
+
+export const promise = section('a promise', {
+  only: roleNames.optional(),
+  reach: oneOrMore('a path or a list of paths', path).optional(),
+  after: choice(PROMISE_EVENTS).optional(),
+  copied: choice(CREDENTIALS).optional(),
+  'works-at-most': duration(0).optional(),
+  'access-lasts-at-most': duration(0).optional(),
+});
+export type PromiseText = z.output<typeof promise>;
 
 export const menuLink = section('a menu link', {
   to: path,

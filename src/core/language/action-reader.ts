@@ -3,7 +3,8 @@ import { checkName } from './name-reader.js';
 import { problem } from './problems.js';
 import { nearest } from './suggestions.js';
 import { checkAccount, checkAddress, checkRole, readFrom, type WalkScope } from './walk-names.js';
-import { VERBS, type StepText } from './walk-schema.js';
+import type { VERBS } from './walk-schema.js';
+import { type StepText } from './walk-schema.js';
 import type { Path } from './yaml-text.js';
 
 export type Verb = keyof typeof VERBS;

@@ -22,6 +22,7 @@ import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
 import type { Credential, Endpoint, MenuLink, Page, Policy } from './policy.js';
+import { readPromise } from './promise-reader.js';
 import { readRefusals } from './refusals-reader.js';
 import { readRule } from './rule-reader.js';
 import { PageIndex } from '../paths/page-index.js';
@@ -84,6 +85,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     proxy: text.proxy === undefined ? null : readProxy(text.proxy),
     backButton: text['back-button'] ?? 'no-store',
     menu: readMenu(text.menu ?? [], names, scope),
+    promises: (text.promises ?? []).map((promise, index) => readPromise(promise, index, names, scope)),
     accepted: (text.accepted ?? []).map((entry, index) => ({ at: ['accepted', index], ...entry })),
   };
   requireSections(policy, scope);

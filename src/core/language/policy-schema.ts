@@ -36,9 +36,10 @@ export const policySchema = section(
     proxy: ways.proxy.optional(),
     'back-button': access.backButton.optional(),
     menu: z.array(access.menuLink, { error: 'a list of menu links' }).optional(),
+    promises: z.array(access.promise, { error: 'a list of promises' }).optional(),
     accepted: z.array(accepted, { error: 'a list of accepted findings' }).optional(),
     walks: z.unknown().optional(),
   },
-  ['promises'],
+  [],
 );
 export type PolicyText = z.output<typeof policySchema>;

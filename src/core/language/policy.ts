@@ -33,7 +33,23 @@ export interface Policy {
   readonly proxy: Proxy | null;
   readonly backButton: BackButton;
   readonly menu: readonly MenuLink[];
+  readonly promises: readonly PolicyPromise[];
   readonly accepted: readonly Accepted[];
+}
+
+export const PROMISE_EVENTS = ['logout', 'role-removed', 'suspended', 'password-changed'] as const;
+/** What a promise may count from. */
+export type PromiseEvent = (typeof PROMISE_EVENTS)[number];
+
+/** What must hold however people navigate: only some roles reach pages, or something is over after a time. */
+export interface PolicyPromise extends Placed {
+  /** The roles that alone reach the pages of `reach`; null for a promise about time. */
+  readonly only: readonly string[] | null;
+  readonly reach: readonly Pattern[];
+  readonly after: PromiseEvent | null;
+  /** The copied credential that works no longer than that; null: the person's own access lasts no longer. */
+  readonly copied: Credential | null;
+  readonly atMost: Seconds | null;
 }
 
 /** A finding of a check that the owner knows and keeps. */

@@ -3,6 +3,7 @@ import { REASONS } from '../app/reasons.js';
 import { DEADLINES } from '../walks/walk.js';
 import { requestLine } from './access-schema.js';
 import { CREDENTIALS } from './policy.js';
+import { LAW_NAMES } from '../laws/law-names.js';
 import { choice, duration, flag, oneOrMore, section, text } from './schema-parts.js';
 
 const nothing = z.null({ error: 'nothing after the colon' });
@@ -79,8 +80,6 @@ export const EXPECTATIONS = {
   reaches: z.array(address, { error: 'a list of the paths of pages' }),
 } as const;
 
-const LATER_EXPECTATIONS = ['expect-broken'];
-
 const optional = <Shape extends z.ZodRawShape>(shape: Shape) => z.object(shape).partial().shape;
 
 export const stepSchema = section(
@@ -92,8 +91,9 @@ export const stepSchema = section(
     from: text('a site such as https://mail.example').optional(),
     'connects-from': text('a network address such as 10.1.2.3').optional(),
     named: text('a name').optional(),
+    'expect-broken': choice(LAW_NAMES).optional(),
   },
-  [...LATER_VERBS, ...LATER_EXPECTATIONS],
+  LATER_VERBS,
 );
 export type StepText = z.output<typeof stepSchema>;
 

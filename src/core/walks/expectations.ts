@@ -15,7 +15,8 @@ export interface Difference {
     | 'hides'
     | 'holds'
     | 'lacks'
-    | 'reaches';
+    | 'reaches'
+    | 'expect-broken';
   readonly expected: string;
   readonly actual: string;
 }

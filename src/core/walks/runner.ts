@@ -6,6 +6,10 @@ import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
 import { sampleAddress } from '../paths/coverage.js';
+import { breachesOf } from '../laws/all-laws.js';
+import type { Breach, View } from '../laws/law.js';
+import { lawBookOf } from '../laws/law-book.js';
+import { NOTHING_YET, remembering, type Memory } from '../laws/memory.js';
 import { deadlineOf } from './deadlines.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
@@ -25,6 +29,8 @@ export interface StepResult {
   readonly impossible: string | null;
   /** The browser that got a copy of something, as it is now; null where none did. */
   readonly given: BrowserState | null;
+  /** The laws that it breaks without the walk saying so. */
+  readonly broken: readonly Breach[];
 }
 
 /** What came of a walk. */
@@ -41,12 +47,17 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
   let state = initialState(stage.app.policy);
   let time = 0;
   let passed = true;
+  let memory = NOTHING_YET;
   for (const step of walk.steps) {
     const { action } = step;
     const other = action.verb === 'copy' ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
-    const result = playStep(stage, state, browsers.get(step.browser) ?? NEW_BROWSER, step, time, other);
+    const from = browsers.get(step.browser) ?? NEW_BROWSER;
+    const played = playStep(stage, state, from, step, time, other);
+    const view = viewOf(stage, played, state, from, memory);
+    const result = judged(played, breachesOf(view));
+    memory = remembering(view);
     steps.push(result);
-    passed &&= result.impossible === null && result.differences.length === 0;
+    passed &&= isSound(result);
     if (result.impossible !== null) break;
     ({ time } = result);
     ({ state } = result.played);
@@ -54,6 +65,45 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
     if (action.verb === 'copy' && result.given !== null) browsers.set(action.to, result.given);
   }
   return { walk, steps, passed };
+}
+
+/** Whether a step was possible, came out as expected and broke no law; what is only advice does not count. */
+function isSound({ impossible, differences, broken }: StepResult): boolean {
+  return impossible === null && differences.length === 0 && broken.every(({ weight }) => weight === 'advice');
+}
+
+/** A step with the laws that it breaks; one that the walk knows of is expected, and must be broken then. */
+function judged(result: StepResult, breaches: readonly Breach[]): StepResult {
+  const { expectBroken } = result.step;
+  if (expectBroken === null || result.impossible !== null) {
+    return breaches.length === 0 ? result : { ...result, broken: breaches };
+  }
+  const broken = breaches.filter((breach) => breach.law !== expectBroken);
+  if (broken.length < breaches.length) return { ...result, broken };
+  const held = { key: 'expect-broken', expected: expectBroken, actual: 'held' } as const;
+  return { ...result, broken, differences: [...result.differences, held] };
+}
+
+function viewOf(
+  stage: Stage,
+  { step, played, outcome, time }: StepResult,
+  before: AppState,
+  from: BrowserState,
+  memory: Memory,
+): View {
+  return {
+    stage,
+    book: lawBookOf(stage),
+    action: step.action,
+    browser: step.browser,
+    before,
+    from,
+    played,
+    outcome,
+    time,
+    clock: new FixedClock(time),
+    memory,
+  };
 }
 
 /**
@@ -102,6 +152,8 @@ export function playStep(
   return finish(stage, step, time, play(stage, state, from, deed, clock), null);
 }
 
+const NONE: readonly Breach[] = [];
+
 function finish(
   stage: Stage,
   step: Step,
@@ -112,7 +164,7 @@ function finish(
   const outcome = outcomeOf(stage, played, new FixedClock(time));
   const reached = () => reachedPages(stage, played, time);
   const differences = impossible === null ? compare(step.expects, outcome, reached) : [];
-  return { step, time, played, outcome, differences, impossible, given: null };
+  return { step, time, played, outcome, differences, impossible, given: null, broken: NONE };
 }
 
 /** The paths of all pages that a browser would be shown now. */

@@ -2,6 +2,7 @@ import type { Administration } from '../app/administration.js';
 import type { Reason } from '../app/reasons.js';
 import type { Method } from '../http/messages.js';
 import type { Seconds } from '../language/duration.js';
+import type { LawName } from '../laws/law-names.js';
 import type { Credential } from '../language/policy.js';
 import type { Path, YamlText } from '../language/yaml-text.js';
 
@@ -23,6 +24,8 @@ export interface Step {
   readonly connectsFrom: string | null;
   readonly named: string | null;
   readonly expects: Expectations;
+  /** A law that this step is known to break; null for none. */
+  readonly expectBroken: LawName | null;
 }
 
 /** What somebody does. */

@@ -46,7 +46,13 @@ describe('bad policies', () => {
     ['unknown-anchor', `${base}roles: »*nowhere`],
     ['unknown-key', `${base}»roless: {}`],
     ['unknown-key', `${base}»constructor: {}`],
-    ['not-built', `${base}»promises: []`],
+    ['not-built', `${base}tokens: { access: { life: 5m }, »revoke: POST /r }`],
+    ['bad-value', `${base}promises: [»{ after: logout }]`],
+    [
+      'bad-value',
+      `${base}roles: { a: [] }
+promises: [»{ only: a, reach: /b, after: logout }]`,
+    ],
     ['not-built', `${base}tokens: { access: { life: 5m, kept: »cookie } }`],
     [
       'not-built',
@@ -189,7 +195,6 @@ describe('bad walks', () => {
     ['unknown-page-path 4:31', '{ visit: /, reaches: [/desc] }'],
     ['cannot-be-expected 4:25', '{ suspend: ann, lands: / }'],
     ['missing-section 4:39', '{ login: { as: ann, remember: true } }'],
-    ['not-built 4:21', '{ visit: /, expect-broken: new-id }'],
     ['bad-value 4:28', '{ visit: /, shows: [] }'],
     ['unknown-link 4:19', '{ follow: /nowhere }'],
     ['missing-section 4:11', '{ code: right }'],

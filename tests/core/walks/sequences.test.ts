@@ -81,7 +81,15 @@ describe('any sequence of steps', () => {
   };
   const step: fc.Arbitrary<Step> = fc
     .tuple(action, fc.constantFrom('one', 'two', 'three'))
-    .map(([each, browser]) => ({ at: [], action: each, browser, connectsFrom: null, named: null, expects }));
+    .map(([each, browser]) => ({
+      at: [],
+      action: each,
+      browser,
+      connectsFrom: null,
+      named: null,
+      expectBroken: null,
+      expects,
+    }));
   const steps = fc.array(step, { maxLength: 25 });
 
   /** Plays steps and shows each one, before the next, to whoever looks on. */

@@ -1,0 +1,33 @@
+import type { PromiseText } from './access-schema.js';
+import type { Names } from './audience-reader.js';
+import { readPattern, type Scope } from './name-reader.js';
+import type { PolicyPromise } from './policy.js';
+import { problem } from './problems.js';
+import type { Path } from './yaml-text.js';
+
+const FORMS =
+  'a promise is { only: roles, reach: paths }, { after: logout, copied: access, works-at-most: 5m } or ' +
+  '{ after: role-removed, access-lasts-at-most: 5m }';
+
+/** Reads what the owner promises to hold. */
+export function readPromise(text: PromiseText, index: number, names: Names, scope: Scope): PolicyPromise {
+  const at: Path = ['promises', index];
+  const { only, reach, after, copied } = text;
+  const [works, lasts] = [text['works-at-most'], text['access-lasts-at-most']];
+  const aboutPages = only !== undefined && reach !== undefined;
+  const aboutCopies = after !== undefined && copied !== undefined && works !== undefined;
+  const aboutAccess = after !== undefined && lasts !== undefined;
+  const keys = Object.values(text).filter((value) => value !== undefined).length;
+  const wanted = aboutPages ? 2 : aboutCopies ? 3 : aboutAccess ? 2 : 0;
+  if (keys !== wanted || keys === 0) {
+    scope.report(problem('bad-value', { problem: FORMS }, scope.input.placeOf(at)));
+  }
+  return {
+    at,
+    only: only?.map((role) => names.roles.resolve(role, [...at, 'only'])) ?? null,
+    reach: (reach ?? []).map((path) => readPattern(path, [...at, 'reach'], scope)),
+    after: after ?? null,
+    copied: copied ?? null,
+    atMost: works ?? lasts ?? null,
+  };
+}

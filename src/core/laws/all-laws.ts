@@ -1,0 +1,51 @@
+import { codeFirst } from './code-first.js';
+import { expiryFinal } from './expiry-final.js';
+import { guestsOnly } from './guests-only.js';
+import { honestRefresh } from './honest-refresh.js';
+import { landingAllowed } from './landing-allowed.js';
+import type { Breach, Law, View } from './law.js';
+import { logoutFinal } from './logout-final.js';
+import { menuHonest } from './menu-honest.js';
+import { newId } from './new-id.js';
+import { oneRetry } from './one-retry.js';
+import { onlyPromised } from './only-promised.js';
+import { redirectsEnd } from './redirects-end.js';
+import { returnKept } from './return-kept.js';
+import { rightAudience } from './right-audience.js';
+import { staysHome } from './stays-home.js';
+import { targetsExist } from './targets-exist.js';
+import { wayIn } from './way-in.js';
+import { wayOut } from './way-out.js';
+
+/** Every law, in the order in which they are looked at and documented. */
+export const ALL_LAWS: readonly Law[] = Object.freeze([
+  rightAudience,
+  guestsOnly,
+  redirectsEnd,
+  targetsExist,
+  landingAllowed,
+  wayIn,
+  wayOut,
+  returnKept,
+  staysHome,
+  logoutFinal,
+  expiryFinal,
+  newId,
+  oneRetry,
+  honestRefresh,
+  codeFirst,
+  onlyPromised,
+  menuHonest,
+]);
+
+const NONE: readonly Breach[] = [];
+
+/** The laws that a step breaks. */
+export function breachesOf(view: View): readonly Breach[] {
+  let breaches = NONE;
+  for (const { meta, broken } of ALL_LAWS) {
+    const sight = broken(view);
+    if (sight !== null) breaches = [...breaches, { law: meta.name, weight: meta.weight, ...sight }];
+  }
+  return breaches;
+}

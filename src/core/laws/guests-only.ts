@@ -1,0 +1,33 @@
+import type { Law } from './law.js';
+
+/** Pages for guests are for guests, shown and submitted. */
+export const guestsOnly: Law = {
+  meta: {
+    name: 'guests-only',
+    title: 'A page for guests is shown to, or accepts a submission from, someone signed in.',
+    weight: 'law',
+  },
+  broken: ({ played, stage }) => {
+    for (const { route, visitor, response, explanation, request } of played.exchanges) {
+      if (visitor.account === null || route === null || response.status >= 400) continue;
+      if (explanation.reason === 'guests-only' || route.grounds.audience.who === 'guests') continue;
+      const own = route.page ?? pageOfForm(stage.app, route.task);
+      const forGuests = [own?.audiences.read, own?.audiences.write].some(
+        (stated) => stated?.audience.who === 'guests',
+      );
+      if (!forGuests) continue;
+      return {
+        seen: `${visitor.account} ${request.method === 'GET' ? 'is shown' : 'may send'} ${request.path}, which is for guests`,
+        allowedBy: route.grounds.at,
+      };
+    }
+    return null;
+  },
+};
+
+/** The page whose form a request sends, where that is not the page it is sent to. */
+function pageOfForm({ policy, router }: Parameters<Law['broken']>[0]['stage']['app'], task: string | null) {
+  const section = { login: policy.login, 'sign-up': policy.signUp, code: policy.secondFactor };
+  const form = task !== null && task in section ? section[task as keyof typeof section] : null;
+  return form === null ? null : (router.find('GET', form.page)?.page ?? null);
+}

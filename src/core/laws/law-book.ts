@@ -1,0 +1,67 @@
+import { admit } from '../app/admit.js';
+import { GUEST } from '../app/identify.js';
+import { pathOf } from '../app/router.js';
+import { FixedClock } from '../clock.js';
+import type { Method } from '../http/messages.js';
+import type { Credential, Page, PolicyPromise } from '../language/policy.js';
+import type { Seconds } from '../language/duration.js';
+import type { Stage } from '../walks/stage.js';
+
+/** What several laws ask about a policy, worked out once. */
+export class LawBook {
+  /** The pages that load an address, by method and normalised path. */
+  private readonly loaders = new Map<string, Page[]>();
+  /** Whether a guest can see the login form. */
+  readonly guestsCanLogIn: boolean;
+  /** Whether any menu link is shown by an audience of its own. */
+  readonly menuHasOwnAudiences: boolean;
+
+  constructor(readonly stage: Stage) {
+    const { policy, router } = stage.app;
+    for (const page of policy.pages) {
+      for (const { method, path } of page.loads) {
+        const key = `${method} ${pathOf(path)}`;
+        this.loaders.set(key, [...(this.loaders.get(key) ?? []), page]);
+      }
+    }
+    const page = policy.login?.page;
+    const route = page === undefined ? null : router.find('GET', pathOf(page));
+    this.guestsCanLogIn =
+      route?.page !== null &&
+      route !== null &&
+      admit(route.grounds.audience, GUEST, route.parameters, new FixedClock(0)) === 'served';
+    this.menuHasOwnAudiences = policy.menu.some((link) => link.audience !== null);
+  }
+
+  /** The pages that show what a request brings. */
+  loadersOf(method: Method, path: string): readonly Page[] {
+    return this.loaders.size === 0 ? NO_PAGES : (this.loaders.get(`${method} ${path}`) ?? NO_PAGES);
+  }
+
+  /** How long a copy of a credential may still work after something; null where nothing is promised. */
+  copyWorksAtMost(after: PolicyPromise['after'], copied: Credential): Seconds | null {
+    const found = this.stage.app.policy.promises.find(
+      (promise) => promise.after === after && promise.copied === copied,
+    );
+    return found?.atMost ?? null;
+  }
+
+  /** How long somebody may still see what is not for them any more; null where nothing is promised. */
+  accessLastsAtMost(after: PolicyPromise['after']): Seconds | null {
+    const found = this.stage.app.policy.promises.find(
+      (promise) => promise.after === after && promise.copied === null && promise.only === null,
+    );
+    return found?.atMost ?? null;
+  }
+}
+
+const NO_PAGES: readonly Page[] = [];
+
+const books = new WeakMap<Stage, LawBook>();
+
+/** The law book of a policy at work. */
+export function lawBookOf(stage: Stage): LawBook {
+  let book = books.get(stage);
+  if (book === undefined) books.set(stage, (book = new LawBook(stage)));
+  return book;
+}

@@ -1,0 +1,21 @@
+/** The names of the laws, for the language; `all-laws.ts` has the laws themselves, and a test holds the two together. */
+export const LAW_NAMES = [
+  'right-audience',
+  'guests-only',
+  'redirects-end',
+  'targets-exist',
+  'landing-allowed',
+  'way-in',
+  'way-out',
+  'return-kept',
+  'stays-home',
+  'logout-final',
+  'expiry-final',
+  'new-id',
+  'one-retry',
+  'honest-refresh',
+  'code-first',
+  'only-promised',
+  'menu-honest',
+] as const;
+export type LawName = (typeof LAW_NAMES)[number];

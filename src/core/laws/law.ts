@@ -1,0 +1,58 @@
+import type { AppState } from '../app/app.js';
+import type { BrowserState } from '../browser/state.js';
+import type { Clock } from '../clock.js';
+import type { Seconds } from '../language/duration.js';
+import type { Path } from '../language/yaml-text.js';
+import type { Outcome } from '../walks/outcome.js';
+import type { Played, Stage } from '../walks/stage.js';
+import type { Action } from '../walks/walk.js';
+import type { LawBook } from './law-book.js';
+import type { Memory } from './memory.js';
+
+/** What a law is about, for reports and for its page in the documentation. */
+export interface LawMeta {
+  readonly name: string;
+  /** What breaks it. */
+  readonly title: string;
+  /** law: a walk in which it is broken fails. advice: it is told, no more. */
+  readonly weight: 'law' | 'advice';
+}
+
+/** A step as the laws look at it. */
+export interface View {
+  readonly stage: Stage;
+  readonly book: LawBook;
+  readonly action: Action;
+  /** The browser's name in the walk. */
+  readonly browser: string;
+  /** App and browser before the step. */
+  readonly before: AppState;
+  readonly from: BrowserState;
+  readonly played: Played;
+  readonly outcome: Outcome;
+  /** After the step. */
+  readonly time: Seconds;
+  readonly clock: Clock;
+  /** What the walk has brought so far, this step left out. */
+  readonly memory: Memory;
+}
+
+/** That a law was broken. */
+export interface Breach {
+  readonly law: string;
+  readonly weight: LawMeta['weight'];
+  /** What was seen. */
+  readonly seen: string;
+  /** The place of the policy that allows it. */
+  readonly allowedBy: Path;
+}
+
+/** What a law saw that breaks it. */
+export type Sight = Pick<Breach, 'seen' | 'allowedBy'>;
+
+/** Something that holds at every step of every walk. */
+export interface Law {
+  readonly meta: LawMeta;
+  /** What breaks the law in a step; null where it holds. */
+  readonly broken: (view: View) => Sight | null;
+}

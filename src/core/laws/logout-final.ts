@@ -1,0 +1,46 @@
+import { counts } from './counts.js';
+import type { Law, Sight, View } from './law.js';
+import { remembering } from './memory.js';
+
+/** Nothing from before a logout opens anything after it. */
+export const logoutFinal: Law = {
+  meta: {
+    name: 'logout-final',
+    title:
+      'After logout, a credential from before it (cookie, token, remember, kept page) still opens something.',
+    weight: 'law',
+  },
+  broken: (view) => keptPage(view) ?? stillCounts(view),
+};
+
+/** It is told when it is first so: at the logout, or once the promised time is over. */
+function stillCounts(view: View): Sight | null {
+  const isLogout = view.action.verb === 'logout';
+  const memory = isLogout ? remembering(view) : view.memory;
+  const before = isLogout ? view.memory.leftBehind.length : 0;
+  for (const [index, { what, handle, at }] of memory.leftBehind.entries()) {
+    const bound = view.book.copyWorksAtMost('logout', what) ?? 0;
+    const due = bound === 0 ? isLogout && index >= before : view.time - at >= bound && view.time > at;
+    if (!due || !counts(view.stage, view.played.state, what, handle, view.clock)) continue;
+    const since = bound === 0 ? 'after the logout' : `${view.time - at}s after the logout`;
+    return { seen: `a copy of the ${NAMES[what]} still counts ${since}`, allowedBy: ['logout', 'ends'] };
+  }
+  return null;
+}
+
+const NAMES = {
+  session: 'session cookie',
+  access: 'access token',
+  refresh: 'refresh token',
+  remember: 'remember cookie',
+};
+
+function keptPage({ action, played, memory, browser }: View): Sight | null {
+  const { page } = played.browser.tab;
+  if (action.verb !== 'back' || played.exchanges.length > 0 || !memory.loggedOut.has(browser)) return null;
+  if (page === null || page.reader === null) return null;
+  return {
+    seen: `the back button shows ${page.address.path} of ${page.reader} again`,
+    allowedBy: ['back-button'],
+  };
+}

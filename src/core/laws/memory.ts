@@ -1,0 +1,114 @@
+import type { Seconds } from '../language/duration.js';
+import type { Credential, PromiseEvent } from '../language/policy.js';
+import { handleOf } from '../walks/holdings.js';
+import { letsIn } from './entries.js';
+import type { View } from './law.js';
+
+/** A credential that a browser had when somebody logged out in it. */
+export interface LeftBehind {
+  readonly what: Credential;
+  readonly handle: string;
+  readonly at: Seconds;
+}
+
+/** What laws remember of the steps before. */
+export interface Memory {
+  /** The address that a guest asked for before being sent to the login, by browser. */
+  readonly asked: ReadonlyMap<string, string>;
+  readonly leftBehind: readonly LeftBehind[];
+  /** Credentials that were copied: their owner is no longer alone with them. */
+  readonly copied: ReadonlySet<string>;
+  /** When something last happened to an account, and what. */
+  readonly changed: ReadonlyMap<string, { readonly event: PromiseEvent; readonly at: Seconds }>;
+  /** Browsers in which somebody logged out, until the next login there. */
+  readonly loggedOut: ReadonlySet<string>;
+}
+
+export const NOTHING_YET: Memory = {
+  asked: new Map(),
+  leftBehind: [],
+  copied: new Set(),
+  changed: new Map(),
+  loggedOut: new Set(),
+};
+
+const ALL = ['session', 'access', 'refresh', 'remember'] as const;
+
+/** The memory with a step added. */
+export function remembering(view: View): Memory {
+  const { action, memory, time } = view;
+  switch (action.verb) {
+    case 'logout':
+      return afterLogout(view);
+    case 'copy': {
+      const handle = handleOf(view.stage, view.from, action.what, view.clock);
+      return handle === null ? memory : { ...memory, copied: new Set(memory.copied).add(handle) };
+    }
+    case 'set-roles':
+    case 'suspend':
+    case 'delete-account':
+    case 'set-password': {
+      const event = EVENTS[action.verb];
+      return { ...memory, changed: new Map(memory.changed).set(action.account, { event, at: time }) };
+    }
+    default:
+      return view.played.exchanges.length === 0 ? memory : afterRequests(view);
+  }
+}
+
+const EVENTS = {
+  'set-roles': 'role-removed',
+  suspend: 'suspended',
+  'delete-account': 'suspended',
+  'set-password': 'password-changed',
+} as const;
+
+function afterLogout(view: View): Memory {
+  const { memory, browser, stage, from, time } = view;
+  const known = new Set(memory.leftBehind.map((each) => each.handle));
+  const left = ALL.flatMap((what): LeftBehind[] => {
+    const handle = handleOf(stage, from, what, view.clock);
+    return handle === null || known.has(handle) ? [] : [{ what, handle, at: time }];
+  });
+  const asked = new Map(memory.asked);
+  asked.delete(browser);
+  return {
+    ...memory,
+    asked,
+    leftBehind: [...memory.leftBehind, ...left],
+    loggedOut: new Set(memory.loggedOut).add(browser),
+  };
+}
+
+/** Remembers what a guest asked for, until they get in or are shown something else. */
+function afterRequests(view: View): Memory {
+  const { memory, browser, played } = view;
+  const { exchanges } = played;
+  let { asked, loggedOut } = memory;
+  const entered = exchanges.some(letsIn);
+  if (entered && loggedOut.has(browser)) {
+    const still = new Set(loggedOut);
+    still.delete(browser);
+    loggedOut = still;
+  }
+  const sentToLogin = exchanges.find(
+    ({ request, response, visitor }) =>
+      visitor.account === null &&
+      request.method === 'GET' &&
+      response.location !== null &&
+      view.stage.client.loginPage !== null &&
+      response.location.startsWith(view.stage.client.loginPage),
+  );
+  const last = exchanges.at(-1);
+  const atForm = FORM_PAGES.some((form) => last?.request.path === view.stage.client.forms[form]?.page);
+  if (sentToLogin !== undefined) {
+    asked = new Map(asked).set(browser, sentToLogin.request.path + sentToLogin.request.query);
+  } else if (asked.has(browser) && (entered || !atForm)) {
+    const fewer = new Map(asked);
+    fewer.delete(browser);
+    asked = fewer;
+  }
+  return asked === memory.asked && loggedOut === memory.loggedOut ? memory : { ...memory, asked, loggedOut };
+}
+
+const FORM_PAGES = ['login', 'code', 'sign-up'] as const;

@@ -1,0 +1,23 @@
+import { cookieValue } from '../http/cookies.js';
+import { counts } from './counts.js';
+import { letsIn } from './entries.js';
+import type { Law } from './law.js';
+
+/** A login gives a new session id, and the old one is worth nothing. */
+export const newId: Law = {
+  meta: {
+    name: 'new-id',
+    title: 'A session id from before the login is still good after it.',
+    weight: 'law',
+  },
+  broken: ({ played, stage, clock }) => {
+    const entry = played.exchanges.find(letsIn);
+    if (entry === undefined) return null;
+    const shown = cookieValue(entry.request.cookie, stage.app.policy.session.cookie.name);
+    if (shown === null || !counts(stage, played.state, 'session', shown, clock)) return null;
+    return {
+      seen: `the session id that the browser had before the login of ${entry.explanation.seenAs ?? ''} counts after it`,
+      allowedBy: ['login', 'renew-session-id'],
+    };
+  },
+};

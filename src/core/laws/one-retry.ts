@@ -1,0 +1,29 @@
+import type { Law } from './law.js';
+
+/** A request that fails is worth one refresh. */
+export const oneRetry: Law = {
+  meta: {
+    name: 'one-retry',
+    title: 'One failed request causes more than one refresh, or a refresh loop.',
+    weight: 'law',
+  },
+  broken: ({ played: { exchanges } }) => {
+    let refreshed: string | null = null;
+    for (const [at, { purpose, request }] of exchanges.entries()) {
+      if (purpose !== 'refresh') {
+        if (purpose !== 'call' || request.path !== refreshed) refreshed = null;
+        continue;
+      }
+      const call = exchanges[at - 1];
+      if (refreshed !== null && call?.purpose === 'call' && call.request.path === refreshed) {
+        return {
+          seen: `${refreshed} is refreshed for more than once`,
+          allowedBy: ['tokens', 'refresh-when'],
+        };
+      }
+      // A refresh ahead of expiry comes before its call, one on a 401 behind it.
+      refreshed = exchanges[at + 1]?.request.path ?? null;
+    }
+    return null;
+  },
+};

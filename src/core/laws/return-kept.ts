@@ -1,0 +1,32 @@
+import { admit } from '../app/admit.js';
+import { pathOf } from '../app/router.js';
+import { letsIn } from './entries.js';
+import type { Law } from './law.js';
+
+/** After a login people get where they wanted to go. */
+export const returnKept: Law = {
+  meta: {
+    name: 'return-kept',
+    title: 'After a login, a visitor who asked for a page they may see does not get there.',
+    weight: 'law',
+  },
+  broken: ({ played, browser, memory, stage, clock, outcome }) => {
+    const asked = memory.asked.get(browser);
+    const rules = stage.app.policy.login?.return ?? null;
+    if (asked === undefined || rules === null || rules.accept === 'never') return null;
+    const { exchanges } = played;
+    const entry = exchanges.find(letsIn);
+    if (entry === undefined || outcome.lands === asked) return null;
+    // Being sent on from the page is getting there.
+    if (exchanges.some(({ request }) => request.path + request.query === asked)) return null;
+    const route = stage.app.router.find('GET', pathOf(asked));
+    const visitor = exchanges.at(-1)?.visitor;
+    if (route === null || route.page === null || visitor === undefined || visitor.account === null)
+      {return null;}
+    if (admit(route.grounds.audience, visitor, route.parameters, clock) !== 'served') return null;
+    return {
+      seen: `${visitor.account} asked for ${asked} and lands at ${outcome.lands ?? 'no page'}`,
+      allowedBy: entry.explanation.decidedBy,
+    };
+  },
+};

@@ -1,0 +1,18 @@
+import type { Law } from './law.js';
+
+/** Nothing in a request leads off the site. */
+export const staysHome: Law = {
+  meta: {
+    name: 'stays-home',
+    title: 'A redirect leaves the origin because of something in the request.',
+    weight: 'law',
+  },
+  broken: ({ played, outcome }) => {
+    const last = played.exchanges.at(-1);
+    if (played.cutShort !== 'off-origin' || last === undefined) return null;
+    return {
+      seen: `${last.request.path} sends the visitor to ${outcome.lands ?? 'another site'}`,
+      allowedBy: last.explanation.decidedBy,
+    };
+  },
+};

@@ -1,0 +1,166 @@
+import type { policyText } from '../../support/policies';
+
+const LOGIN =
+  'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 5, within: 5m, pause: 5m }';
+const PAGES =
+  'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }';
+const TOKENS = 'tokens: { access: { life: 5m }, refresh: { life: 1h } }';
+const BOTH = { login: `${LOGIN}, by: both }`, pages: `${PAGES}, /api/a: { for: clerk, kind: api } }` };
+const PROMISED = 'promises: [{ after: logout, copied: access, works-at-most: 5m }]';
+const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m }';
+const CODED = (page: string, data: string) =>
+  `${PAGES}, /code: { for: guests }, /vault: { for: ${page}, loads: [GET /api/v] }, /api/v: { for: ${data}, kind: api } }`;
+const FACTOR = '{ any: clerk, second-factor: true }';
+type Parts = Parameters<typeof policyText>[0];
+
+/** Of each law a policy and walk that break it at the last step, with what is seen, and the nearest that do not. */
+export const CASES: [law: string, bad: Parts, steps: string[], seen: string, good: Parts][] = [
+  [
+    'right-audience',
+    { ...BOTH, more: TOKENS },
+    ['{ login: ann }', '{ set-roles: { as: ann, roles: [] } }', '{ send: GET /api/a }'],
+    'ann is shown /api/a although the account may not see it any more',
+    { ...BOTH, more: `${TOKENS}\npromises: [{ after: role-removed, access-lasts-at-most: 5m }]` },
+  ],
+  [
+    'right-audience',
+    { session: 'session: { roles: at-login }' },
+    ['{ login: ann }', '{ set-roles: { as: ann, roles: [] } }', '{ visit: /desk }'],
+    'ann is shown /desk although the account may not see it any more',
+    { session: 'session: { roles: each-request }' },
+  ],
+  [
+    'right-audience',
+    {
+      pages: `${PAGES}, /list: { for: chief, loads: [GET /api/l] }, /api/l: { for: signed-in, kind: api } }`,
+    },
+    ['{ login: ann }', '{ send: GET /api/l }'],
+    'ann gets /api/l, the data of /list, which they may not see',
+    { pages: `${PAGES}, /list: { for: chief, loads: [GET /api/l] }, /api/l: { for: chief, kind: api } }` },
+  ],
+  [
+    'guests-only',
+    { pages: `${PAGES.replace('/in: { for: guests }', '/in: { read: guests, write: everyone }')} }` },
+    ['{ login: ann }', '{ send: POST /in }'],
+    'ann may send /in, which is for guests',
+    { pages: `${PAGES} }` },
+  ],
+  [
+    'redirects-end',
+    { more: 'refusals: { role: /safe }' },
+    ['{ login: ann }', '{ visit: /safe }'],
+    'the visitor is sent round and round, at last from /safe',
+    { more: 'refusals: { role: /desk }' },
+  ],
+  [
+    'targets-exist',
+    { logout: 'logout: { submit: POST /out, lands: /bye }' },
+    ['{ login: ann }', '{ logout: }'],
+    '/out sends the visitor to /bye, which answers 404',
+    { logout: 'logout: { submit: POST /out, lands: / }' },
+  ],
+  [
+    'landing-allowed',
+    { landing: 'landing: [{ otherwise: /safe }]' },
+    ['{ login: ann }'],
+    'ann is sent from /in to /safe and refused there: role',
+    { landing: 'landing: [{ otherwise: /desk }]' },
+  ],
+  [
+    'way-in',
+    {
+      pages: `${PAGES.replace('/in: { for: guests }', '/in: { for: chief }')} }`,
+      more: 'refusals: { guest: 401 }',
+    },
+    ['{ visit: / }'],
+    'a guest cannot see the login form at /in',
+    { more: 'refusals: { guest: 401 }' },
+  ],
+  [
+    'way-out',
+    { rules: 'rules: [{ path: /out, for: chief }]' },
+    ['{ login: ann }'],
+    'ann is refused at /out',
+    { rules: 'rules: [{ path: /out, for: signed-in }]' },
+  ],
+  [
+    'return-kept',
+    { login: `${LOGIN.replace('return: {}', 'return: { accept: { listed: [/desk] } }')} }` },
+    ['{ visit: /hall }', '{ login: ann }'],
+    'ann asked for /hall and lands at /desk',
+    { login: `${LOGIN.replace('return: {}', 'return: { accept: { listed: [/hall] } }')} }` },
+  ],
+  [
+    'stays-home',
+    { login: `${LOGIN.replace('return: {}', 'return: { accept: leading-slash }')} }` },
+    ['{ visit: /in?back=//wreckers.example }', '{ login: ann }'],
+    '/in sends the visitor to https://wreckers.example/',
+    {},
+  ],
+  [
+    'logout-final',
+    { logout: 'logout: { submit: POST /out, ends: [] }' },
+    ['{ login: ann }', '{ logout: }'],
+    'a copy of the session cookie still counts after the logout',
+    {},
+  ],
+  [
+    'logout-final',
+    { ...BOTH, more: TOKENS },
+    ['{ login: ann }', '{ logout: }'],
+    'a copy of the access token still counts after the logout',
+    { ...BOTH, more: `${TOKENS}\n${PROMISED}` },
+  ],
+  [
+    'logout-final',
+    { ...BOTH, more: `${TOKENS}\n${PROMISED.replace('5m', '4m')}` },
+    ['{ login: ann }', '{ logout: }', '{ wait: 4m }'],
+    'a copy of the access token still counts 240s after the logout',
+    { ...BOTH, more: `${TOKENS}\n${PROMISED}` },
+  ],
+  [
+    'logout-final',
+    { more: 'back-button: cached' },
+    ['{ login: ann }', '{ logout: }', '{ back: }'],
+    'the back button shows /desk of ann again',
+    {},
+  ],
+  [
+    'new-id',
+    {
+      login: `${LOGIN}, renew-session-id: false }`,
+      pages: `${PAGES.replace('/in: { for: guests }', '/in: { for: everyone }')} }`,
+    },
+    ['{ login: ann }', '{ login: bo }'],
+    'the session id that the browser had before the login of bo counts after it',
+    { pages: `${PAGES.replace('/in: { for: guests }', '/in: { for: everyone }')} }` },
+  ],
+  [
+    'code-first',
+    { pages: CODED(FACTOR, 'clerk'), more: CODE },
+    ['{ login: ann }', '{ send: GET /api/v }'],
+    'ann gets /api/v, the data of /vault, without a one-time code',
+    { pages: CODED(FACTOR, FACTOR), more: CODE },
+  ],
+  [
+    'only-promised',
+    { more: 'promises: [{ only: chief, reach: /desk }]' },
+    ['{ login: ann }'],
+    'ann is shown /desk, promised to chief only',
+    { more: 'promises: [{ only: clerk, reach: /desk }]' },
+  ],
+  [
+    'menu-honest',
+    { more: 'menu: [{ to: /safe, text: Safe, for: clerk }]' },
+    ['{ login: ann }'],
+    'ann is shown the link to /safe and refused there',
+    { more: 'menu: [{ to: /safe, text: Safe }]' },
+  ],
+  [
+    'menu-honest',
+    { more: 'menu: [{ to: /desk, text: Desk, for: chief }]' },
+    ['{ login: ann }'],
+    '/desk is open to ann, but not in their menu',
+    { more: 'menu: [{ to: /desk, text: Desk }]' },
+  ],
+];

@@ -1,0 +1,136 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { FixedClock } from '../../../src/core/clock';
+import { ALL_LAWS } from '../../../src/core/laws/all-laws';
+import { expiryFinal } from '../../../src/core/laws/expiry-final';
+import { honestRefresh } from '../../../src/core/laws/honest-refresh';
+import { lawBookOf } from '../../../src/core/laws/law-book';
+import type { View } from '../../../src/core/laws/law';
+import { LAW_NAMES } from '../../../src/core/laws/law-names';
+import { NOTHING_YET } from '../../../src/core/laws/memory';
+import { oneRetry } from '../../../src/core/laws/one-retry';
+import type { StepResult } from '../../../src/core/walks/runner';
+import { differences, playSteps, policyText, project } from '../../support/policies';
+import { CASES } from './cases';
+
+const broken = (parts: Parameters<typeof policyText>[0], steps: string[]) =>
+  playSteps(policyText(parts), steps).steps.map((step) => step.broken);
+
+describe.each(CASES)('%s', (law, bad, steps, seen, good) => {
+  test(`is broken: ${seen}`, () => {
+    const all = broken(bad, steps);
+    expect(all.slice(0, -1).flat()).toEqual([]);
+    expect(all.at(-1)?.map((breach) => `${breach.law}: ${breach.seen}`)).toContain(`${law}: ${seen}`);
+  });
+
+  test('holds under the nearest policy that keeps it', () => {
+    expect(broken(good, steps).flat()).toEqual([]);
+  });
+
+  test('can be expected to be broken, and fails the walk once it holds', () => {
+    const last = (steps.at(-1) ?? '').replace(/ *\}$/, ` , expect-broken: ${law} }`);
+    const all = [...steps.slice(0, -1), last];
+    const known = playSteps(policyText(bad), all);
+    expect(known.steps.at(-1)?.broken.map((breach) => breach.law)).not.toContain(law);
+    expect(differences(known)).toEqual([]);
+    expect(differences(playSteps(policyText(good), all))).toEqual([
+      `${steps.length - 1}: expect-broken ${law} / held`,
+    ]);
+  });
+});
+
+describe('laws that the app cannot break by itself', () => {
+  const text = policyText({
+    login: 'login: { page: /in, submit: POST /in, by: both, attempts: { most: 5, within: 5m, pause: 5m } }',
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /api/a: { for: clerk, kind: api } }',
+    more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+  });
+
+  /** A step as it was played, looked at by the laws with something in it that did not happen. */
+  function doctored(steps: string[], change: (view: View) => Partial<View>): View {
+    const { stage } = project(text);
+    const played = playSteps(text, steps);
+    const last = played.steps.at(-1) as StepResult;
+    const before = played.steps.at(-2)?.played ?? last.played;
+    const view: View = {
+      stage,
+      book: lawBookOf(stage),
+      action: last.step.action,
+      browser: 'browser',
+      before: before.state,
+      from: before.browser,
+      played: last.played,
+      outcome: last.outcome,
+      time: last.time,
+      clock: new FixedClock(last.time),
+      memory: NOTHING_YET,
+    };
+    return { ...view, ...change(view) };
+  }
+
+  test.each([
+    ['a session past its idle limit', '{ visit: /desk }', 1800, 'a session past its idle limit opens /desk'],
+    [
+      'an access token past its end',
+      '{ send: GET /api/a }',
+      300,
+      'an access token past its end opens /api/a',
+    ],
+  ])('expiry-final sees %s', (_what, step, seconds, seen) => {
+    const steps = ['{ login: ann }', step];
+    expect(expiryFinal.broken(doctored(steps, () => ({ clock: new FixedClock(seconds) })))?.seen).toContain(
+      seen,
+    );
+    expect(expiryFinal.broken(doctored(steps, () => ({ clock: new FixedClock(seconds - 1) })))).toBeNull();
+  });
+
+  test('one-retry sees a second refresh for the same call', () => {
+    const steps = ['{ login: ann }', '{ wait: 5m }', '{ send: GET /api/a }'];
+    const twice = ({ played }: View) => ({
+      played: { ...played, exchanges: [...played.exchanges, ...played.exchanges.slice(1)] },
+    });
+    expect(oneRetry.broken(doctored(steps, () => ({})))).toBeNull();
+    expect(oneRetry.broken(doctored(steps, twice))?.seen).toBe('/api/a is refreshed for more than once');
+  });
+
+  test('honest-refresh sees a refresh token of one owner taken for stolen, and not one that was copied', () => {
+    const steps = ['{ login: ann }', '{ wait: 5m }', '{ send: GET /api/a }'];
+    const reused = ({ played }: View) => ({
+      played: {
+        ...played,
+        exchanges: played.exchanges.map((each) =>
+          each.purpose === 'refresh'
+            ? { ...each, explanation: { ...each.explanation, reason: 'refresh-reused' as const } }
+            : each,
+        ),
+      },
+    });
+    expect(honestRefresh.broken(doctored(steps, reused))?.seen).toContain('is taken for stolen');
+    const copied = { ...NOTHING_YET, copied: new Set(['refresh-1']) };
+    expect(honestRefresh.broken(doctored(steps, (view) => ({ ...reused(view), memory: copied })))).toBeNull();
+  });
+});
+
+describe('the list of laws', () => {
+  const names = ALL_LAWS.map((law) => law.meta.name);
+
+  test('has every law file of the folder, under its name, as the language knows it', () => {
+    const machinery = ['all-laws', 'counts', 'entries', 'law', 'law-book', 'law-names', 'memory'];
+    const files = readdirSync(join(__dirname, '../../../src/core/laws')).map((name) =>
+      name.replace('.ts', ''),
+    );
+    expect(files.filter((name) => !machinery.includes(name)).sort()).toEqual([...names].sort());
+    expect(names).toEqual([...LAW_NAMES]);
+  });
+
+  test('has a case for each law that a policy can break', () => {
+    const doctoredOnly = ['expiry-final', 'one-retry', 'honest-refresh'];
+    expect(new Set([...CASES.map(([law]) => law), ...doctoredOnly])).toEqual(new Set(names));
+  });
+
+  test('is what the documentation says', () => {
+    const page = readFileSync(join(__dirname, '../../../docs/laws.md'), 'utf8');
+    for (const { meta } of ALL_LAWS) expect(page).toContain(`| \`${meta.name}\` | ${meta.title} |`);
+  });
+});
