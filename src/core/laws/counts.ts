@@ -34,8 +34,9 @@ export function counts(
       const token = state.refreshTokens[index];
       const family = token && state.families[token.family];
       const rules = tokens?.refresh ?? null;
-      if (rules === null || token === undefined || family === undefined || family.ended !== null)
-        {return false;}
+      if (rules === null || token === undefined || family === undefined || family.ended !== null) {
+        return false;
+      }
       if (token.replaced !== null && rules.reuse !== 'accept') return false;
       if (rules.longest !== null && clock.elapsed(family.startedAt, rules.longest)) return false;
       const since = rules.rotates ? token.issuedAt : family.startedAt;

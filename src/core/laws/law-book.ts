@@ -1,10 +1,11 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
-import { pathOf } from '../app/router.js';
+import { pathOf, type Route } from '../app/router.js';
 import { FixedClock } from '../clock.js';
 import type { Method } from '../http/messages.js';
 import type { Credential, Page, PolicyPromise } from '../language/policy.js';
 import type { Seconds } from '../language/duration.js';
+import { matches, segmentsOf } from '../paths/pattern.js';
 import type { Stage } from '../walks/stage.js';
 
 /** What several laws ask about a policy, worked out once. */
@@ -15,6 +16,9 @@ export class LawBook {
   readonly guestsCanLogIn: boolean;
   /** Whether any menu link is shown by an audience of its own. */
   readonly menuHasOwnAudiences: boolean;
+  /** What the policy says of the first way to log out; null for none. */
+  readonly wayOut: Route | null;
+  private readonly promised = new Map<string, readonly PolicyPromise[]>();
 
   constructor(readonly stage: Stage) {
     const { policy, router } = stage.app;
@@ -30,12 +34,28 @@ export class LawBook {
       route?.page !== null &&
       route !== null &&
       admit(route.grounds.audience, GUEST, route.parameters, new FixedClock(0)) === 'served';
+    const [submit] = policy.logout?.submits ?? [];
+    this.wayOut = submit === undefined ? null : router.find(submit.method, pathOf(submit.path));
     this.menuHasOwnAudiences = policy.menu.some((link) => link.audience !== null);
   }
 
   /** The pages that show what a request brings. */
   loadersOf(method: Method, path: string): readonly Page[] {
     return this.loaders.size === 0 ? NO_PAGES : (this.loaders.get(`${method} ${path}`) ?? NO_PAGES);
+  }
+
+  /** The promises that only some roles reach an address. */
+  promisesFor(path: string): readonly PolicyPromise[] {
+    let known = this.promised.get(path);
+    if (known === undefined) {
+      const segments = segmentsOf(path);
+      known = this.stage.app.policy.promises.filter(({ reach }) =>
+        reach.some((pattern) => matches(pattern, segments)),
+      );
+      if (this.promised.size >= MOST_REMEMBERED) this.promised.clear();
+      this.promised.set(path, known);
+    }
+    return known;
   }
 
   /** How long a copy of a credential may still work after something; null where nothing is promised. */
@@ -55,6 +75,7 @@ export class LawBook {
   }
 }
 
+const MOST_REMEMBERED = 10_000;
 const NO_PAGES: readonly Page[] = [];
 
 const books = new WeakMap<Stage, LawBook>();

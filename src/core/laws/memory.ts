@@ -1,6 +1,7 @@
 import type { Seconds } from '../language/duration.js';
 import type { Credential, PromiseEvent } from '../language/policy.js';
 import { handleOf } from '../walks/holdings.js';
+import type { Exchange } from '../walks/stage.js';
 import { letsIn } from './entries.js';
 import type { View } from './law.js';
 
@@ -84,31 +85,35 @@ function afterLogout(view: View): Memory {
 function afterRequests(view: View): Memory {
   const { memory, browser, played } = view;
   const { exchanges } = played;
-  let { asked, loggedOut } = memory;
+  const sentToLogin = exchanges.find((exchange) => isSentToLogin(view, exchange));
+  const pending = memory.asked.has(browser);
+  const out = memory.loggedOut.has(browser);
+  if (sentToLogin === undefined && !pending && !out) return memory;
   const entered = exchanges.some(letsIn);
-  if (entered && loggedOut.has(browser)) {
+  let { asked, loggedOut } = memory;
+  if (entered && out) {
     const still = new Set(loggedOut);
     still.delete(browser);
     loggedOut = still;
   }
-  const sentToLogin = exchanges.find(
-    ({ request, response, visitor }) =>
-      visitor.account === null &&
-      request.method === 'GET' &&
-      response.location !== null &&
-      view.stage.client.loginPage !== null &&
-      response.location.startsWith(view.stage.client.loginPage),
-  );
-  const last = exchanges.at(-1);
-  const atForm = FORM_PAGES.some((form) => last?.request.path === view.stage.client.forms[form]?.page);
   if (sentToLogin !== undefined) {
     asked = new Map(asked).set(browser, sentToLogin.request.path + sentToLogin.request.query);
-  } else if (asked.has(browser) && (entered || !atForm)) {
-    const fewer = new Map(asked);
-    fewer.delete(browser);
-    asked = fewer;
+  } else if (pending) {
+    const last = exchanges.at(-1)?.request.path;
+    const atForm = FORM_PAGES.some((form) => last === view.stage.client.forms[form]?.page);
+    if (entered || !atForm) {
+      const fewer = new Map(asked);
+      fewer.delete(browser);
+      asked = fewer;
+    }
   }
-  return asked === memory.asked && loggedOut === memory.loggedOut ? memory : { ...memory, asked, loggedOut };
+  return { ...memory, asked, loggedOut };
+}
+
+function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange): boolean {
+  const { loginPage } = stage.client;
+  if (response.location === null || visitor.account !== null || request.method !== 'GET') return false;
+  return loginPage !== null && response.location.startsWith(loginPage);
 }
 
 const FORM_PAGES = ['login', 'code', 'sign-up'] as const;

@@ -1,4 +1,3 @@
-import { matches, segmentsOf } from '../paths/pattern.js';
 import type { Law } from './law.js';
 
 /** Promised pages are reached by those roles only. */
@@ -8,15 +7,12 @@ export const onlyPromised: Law = {
     title: 'A page that the policy promises to some roles only is shown to somebody else.',
     weight: 'law',
   },
-  broken: ({ played, stage }) => {
-    for (const promise of stage.app.policy.promises) {
-      const { only, reach } = promise;
-      if (only === null) continue;
-      for (const { route, visitor, response } of played.exchanges) {
-        if (route === null || route.page === null || response.status >= 300) continue;
-        const path = segmentsOf(route.path);
-        if (!reach.some((pattern) => matches(pattern, path))) continue;
-        if (only.some((role) => visitor.roles.has(role))) continue;
+  broken: ({ played, stage, book }) => {
+    if (stage.app.policy.promises.length === 0) return null;
+    for (const { route, visitor, response } of played.exchanges) {
+      if (route === null || route.page === null || response.status >= 300) continue;
+      for (const { only } of book.promisesFor(route.path)) {
+        if (only === null || only.some((role) => visitor.roles.has(role))) continue;
         return {
           seen: `${visitor.account ?? 'a guest'} is shown ${route.path}, promised to ${only.join(' and ')} only`,
           allowedBy: route.grounds.at,

@@ -1,17 +1,15 @@
 import { admit } from '../app/admit.js';
-import { pathOf } from '../app/router.js';
 import type { Law } from './law.js';
 
 /** Whoever is signed in can log out. */
 export const wayOut: Law = {
   meta: { name: 'way-out', title: 'A signed-in visitor has no way to log out.', weight: 'law' },
-  broken: ({ played, stage, clock }) => {
+  broken: ({ played, stage, book, clock }) => {
     const last = played.exchanges.at(-1);
     if (last === undefined || last.visitor.account === null) return null;
-    const { policy, router } = stage.app;
-    const [submit] = policy.logout?.submits ?? [];
+    const [submit] = stage.app.policy.logout?.submits ?? [];
     if (submit === undefined) return { seen: `${last.visitor.account} cannot log out at all`, allowedBy: [] };
-    const route = router.find(submit.method, pathOf(submit.path));
+    const route = book.wayOut;
     if (route !== null && route.grounds.audience.who === 'everyone') return null;
     const admitted = route && admit(route.grounds.audience, last.visitor, route.parameters, clock);
     if (admitted === 'served') return null;
