@@ -12,11 +12,14 @@ import { watching, withWatch, type WatchOptions } from './watch.js';
 
 export interface WalkOptions extends OutputOptions {
   readonly only?: string;
+  readonly verbose?: boolean;
 }
 
 /** Declares `--only` and the shared options, for every command that plays walks. */
 export function withWalkOptions(command: Command): Command {
-  command.option('--only <text>', 'play only walks with this text in their name');
+  command
+    .option('--only <text>', 'play only walks with this text in their name')
+    .option('--verbose', 'show every message, and what browsers hold after each step');
   return withOutputOptions(command, 'show only walks that do not come out as expected, and the count', [
     'text',
     'json',
@@ -61,7 +64,11 @@ export async function playTexts(texts: Texts, options: WalkOptions, terminal: Te
   }
   const stage = stageOf(policy);
   const results = wanted.map((walk) => playWalk(stage, walk));
-  const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
+  const look = {
+    ...lookOf(terminal, terminal.out, options.color),
+    quiet: options.quiet === true,
+    verbose: options.verbose === true ? stage : null,
+  };
   const written = {
     text: () => walksText(results, policy.app, input, look),
     json: () => walksJson(results, policy.app, input),

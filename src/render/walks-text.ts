@@ -1,18 +1,22 @@
 import {
   formatDuration,
   positionOf,
+  type Stage,
   type StepResult,
   type Walk,
   type WalkResult,
   type YamlText,
 } from '../core/index.js';
 import { flow, padTo, widthOf } from './columns.js';
+import { messagesText } from './messages-text.js';
 import { actionWords, hopsOf } from './step-words.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 
 export interface WalksLook extends Look {
   /** Show only the walks that differ from what they expect. */
   readonly quiet: boolean;
+  /** Show every message and what browsers hold; null: only a line a step. */
+  readonly verbose: Stage | null;
 }
 
 /** Walks as played against the policy of a text: a line a step, and a count at the end. */
@@ -60,7 +64,7 @@ class Sheet {
     results: readonly WalkResult[],
     private readonly policy: YamlText,
     private readonly palette: Palette,
-    private readonly look: Look,
+    private readonly look: WalksLook,
   ) {
     const steps = results.flatMap((result) => result.steps);
     const widest = (texts: readonly string[]) => Math.max(0, ...texts.map(widthOf));
@@ -114,7 +118,14 @@ class Sheet {
       `${fits ? `  ${time}  ${padTo(asked, this.stepWidth)}` : ' '.repeat(before + this.stepWidth)}  ${seen}  ${first}`,
       ...more.map((line) => ' '.repeat(margin) + line),
     ];
-    return [...lines.map((line) => line.trimEnd()), ...this.problems(result, walk, ' '.repeat(before))];
+    const { verbose } = this.look;
+    const messages =
+      verbose === null ? [] : messagesText(result, verbose, this.policy, this.palette, this.look);
+    return [
+      ...lines.map((line) => line.trimEnd()),
+      ...messages,
+      ...this.problems(result, walk, ' '.repeat(before)),
+    ];
   }
 
   private problems(result: StepResult, walk: Walk, indent: string): string[] {
@@ -166,13 +177,18 @@ function seenWords(result: StepResult): string {
   return result.step.action.verb === 'wait' ? '' : '–';
 }
 
+const MOST_HOPS = 8;
+
 /** The way in parts that a line may break between: hops with their arrows, where a call was made from, and why. */
 function wayParts(result: StepResult, policy: YamlText): string[] {
   const hops = hopsOf(result);
-  const parts = hops.map(({ text, sendsOn }, at) => {
+  const all = hops.map(({ text, sendsOn }, at) => {
     const joint = at === hops.length - 1 ? '' : sendsOn ? ' →' : ' ·';
     return printable(text) + joint;
   });
+  // Nobody reads a circle of redirects to its end.
+  const left = all.length - MOST_HOPS;
+  const parts = left <= 1 ? all : [...all.slice(0, MOST_HOPS - 2), `… ${left} more →`, ...all.slice(-2)];
   const { outcome, played } = result;
   const last = played.exchanges.at(-1);
   if (last?.purpose === 'call') parts.push(printable(`(on ${outcome.lands ?? 'no page'})`));

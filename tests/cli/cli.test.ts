@@ -53,6 +53,29 @@ describe('cavrin walk', () => {
     expect(out).toContain('Ann opens the safe');
   });
 
+  test('--verbose shows every message, and what the browser holds with the time left', () => {
+    place.put('cavrin.yaml', `${policyText()}\n${GOOD_WALK}`);
+    const { out } = cavrin(['walk', '--verbose']);
+    expect(out).toContain('→ POST /in · form: account=ann, password=…');
+    expect(out).toContain(
+      '← 303 · Location: /desk · Set-Cookie: session=session-1; Path=/; Secure; HttpOnly; SameSite=Lax',
+    );
+    expect(out).toContain('◦ session session-1 · counts · idle 30m left · absolute 8h left');
+    expect(out).not.toContain('a-1');
+  });
+
+  test('a broken law fails the walk, with what was seen and the line that allows it', () => {
+    place.put('cavrin.yaml', policyText({ logout: 'logout: { submit: POST /out, ends: [] }' }));
+    place.put('walks/a.yaml', 'walks:\n  - name: Out\n    steps: [{ login: ann }, { logout: , lands: / }]\n');
+    const { status, out } = cavrin(['walk']);
+    expect(status).toBe(1);
+    expect(out.replace(/\s+/g, ' ')).toContain(
+      '✗ breaks logout-final: a copy of the session cookie still counts after the logout (line 10 of the policy)',
+    );
+    const { walks } = walksFormat.parse(JSON.parse(cavrin(['walk', '--format', 'json']).out));
+    expect(walks[0]?.steps[1]?.broken[0]).toMatchObject({ law: 'logout-final', weight: 'law' });
+  });
+
   test('--only plays the walks with a text in their name, in whatever case', () => {
     put('cavrin.yaml', `${policyText()}\n${GOOD_WALK}`);
     put('walks/b.yaml', BAD_WALK);

@@ -26,5 +26,5 @@ export const stepAssertsNothing = check<{ whole: boolean }>({
 });
 
 function assertsSomething(step: Step): boolean {
-  return Object.values(step.expects).some((expected) => expected !== null);
+  return step.expectBroken.length > 0 || Object.values(step.expects).some((expected) => expected !== null);
 }

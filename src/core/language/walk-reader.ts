@@ -92,7 +92,7 @@ function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
     connectsFrom: readClient(text['connects-from'], [...at, 'connects-from'], scope),
     named: text.named ?? null,
     expects,
-    expectBroken: text['expect-broken'] ?? null,
+    expectBroken: text['expect-broken'] ?? [],
   };
 }
 

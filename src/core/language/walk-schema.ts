@@ -91,7 +91,7 @@ export const stepSchema = section(
     from: text('a site such as https://mail.example').optional(),
     'connects-from': text('a network address such as 10.1.2.3').optional(),
     named: text('a name').optional(),
-    'expect-broken': choice(LAW_NAMES).optional(),
+    'expect-broken': oneOrMore('a law or a list of laws', choice(LAW_NAMES)).optional(),
   },
   LATER_VERBS,
 );

@@ -72,16 +72,20 @@ function isSound({ impossible, differences, broken }: StepResult): boolean {
   return impossible === null && differences.length === 0 && broken.every(({ weight }) => weight === 'advice');
 }
 
-/** A step with the laws that it breaks; one that the walk knows of is expected, and must be broken then. */
+/** A step with the laws that it breaks; those that the walk knows of are expected, and must be broken then. */
 function judged(result: StepResult, breaches: readonly Breach[]): StepResult {
   const { expectBroken } = result.step;
-  if (expectBroken === null || result.impossible !== null) {
+  if (expectBroken.length === 0 || result.impossible !== null) {
     return breaches.length === 0 ? result : { ...result, broken: breaches };
   }
-  const broken = breaches.filter((breach) => breach.law !== expectBroken);
-  if (broken.length < breaches.length) return { ...result, broken };
-  const held = { key: 'expect-broken', expected: expectBroken, actual: 'held' } as const;
-  return { ...result, broken, differences: [...result.differences, held] };
+  const known = new Set<string>(expectBroken);
+  const held = expectBroken.filter((law) => !breaches.some((breach) => breach.law === law));
+  const differences = held.map((expected) => ({ key: 'expect-broken', expected, actual: 'held' }) as const);
+  return {
+    ...result,
+    broken: breaches.filter((breach) => !known.has(breach.law)),
+    differences: [...result.differences, ...differences],
+  };
 }
 
 function viewOf(

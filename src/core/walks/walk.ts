@@ -24,8 +24,8 @@ export interface Step {
   readonly connectsFrom: string | null;
   readonly named: string | null;
   readonly expects: Expectations;
-  /** A law that this step is known to break; null for none. */
-  readonly expectBroken: LawName | null;
+  /** The laws that this step is known to break. */
+  readonly expectBroken: readonly LawName[];
 }
 
 /** What somebody does. */

@@ -87,7 +87,7 @@ describe('any sequence of steps', () => {
       browser,
       connectsFrom: null,
       named: null,
-      expectBroken: null,
+      expectBroken: [],
       expects,
     }));
   const steps = fc.array(step, { maxLength: 25 });
