@@ -10,6 +10,8 @@ export function actionWords(step: Step): string {
       return `send ${action.method} ${action.address}${action.from === null ? '' : ` from ${action.from}`}`;
     case 'login':
       return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.passwordGiven ? ', password given' : ''}`;
+    case 'together':
+      return `together ${action.calls.map(({ method, address }) => `${method} ${address}`).join(', ')}`;
     case 'follow':
       return `follow ${action.link}`;
     case 'code':

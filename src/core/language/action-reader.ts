@@ -18,6 +18,12 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
         address: checkAddress(text.visit ?? '', [...at, verb], scope),
         from: readFrom(text.from, [...at, 'from'], scope),
       };
+    case 'together': {
+      const calls = (text.together ?? []).map(({ method, target }, index) => {
+        return { method, address: checkAddress(target, [...at, verb, index], scope) };
+      });
+      return { verb, calls };
+    }
     case 'follow':
       return readFollow(text.follow ?? '', [...at, verb], scope);
     case 'code':

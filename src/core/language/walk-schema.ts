@@ -15,6 +15,13 @@ export const VERBS = {
   visit: address,
   follow: text('the address or the text of a menu link'),
   send: requestLine,
+  together: z
+    .array(requestLine, { error: 'a list of requests such as GET /api/ledger' })
+    .min(2, { error: 'together takes two or three requests' })
+    .max(3, {
+      error:
+        'together takes two or three requests: with more, the orders in which they can arrive are too many',
+    }),
   login: z.union(
     [
       text('an account'),
@@ -57,8 +64,6 @@ export const VERBS = {
   ),
 } as const;
 
-const LATER_VERBS = ['together'];
-
 const credentials = oneOrMore('session, access, refresh, remember or a list of them', choice(CREDENTIALS));
 
 /** What a step can expect. */
@@ -82,19 +87,15 @@ export const EXPECTATIONS = {
 
 const optional = <Shape extends z.ZodRawShape>(shape: Shape) => z.object(shape).partial().shape;
 
-export const stepSchema = section(
-  'a step',
-  {
-    ...optional(VERBS),
-    ...optional(EXPECTATIONS),
-    in: text('the name of a browser').optional(),
-    from: text('a site such as https://mail.example').optional(),
-    'connects-from': text('a network address such as 10.1.2.3').optional(),
-    named: text('a name').optional(),
-    'expect-broken': oneOrMore('a law or a list of laws', choice(LAW_NAMES)).optional(),
-  },
-  LATER_VERBS,
-);
+export const stepSchema = section('a step', {
+  ...optional(VERBS),
+  ...optional(EXPECTATIONS),
+  in: text('the name of a browser').optional(),
+  from: text('a site such as https://mail.example').optional(),
+  'connects-from': text('a network address such as 10.1.2.3').optional(),
+  named: text('a name').optional(),
+  'expect-broken': oneOrMore('a law or a list of laws', choice(LAW_NAMES)).optional(),
+});
 export type StepText = z.output<typeof stepSchema>;
 
 /** The list of walks, in a policy or in a file of walks. */

@@ -7,7 +7,16 @@ export const oneRetry: Law = {
     title: 'One failed request causes more than one refresh, or a refresh loop.',
     weight: 'law',
   },
-  broken: ({ played: { exchanges } }) => {
+  broken: ({ action, played: { exchanges } }) => {
+    if (action.verb === 'together') {
+      const refreshes = exchanges.filter(({ purpose }) => purpose === 'refresh').length;
+      return refreshes <= action.calls.length
+        ? null
+        : {
+            seen: `${refreshes} refreshes for ${action.calls.length} calls`,
+            allowedBy: ['tokens', 'refresh-when'],
+          };
+    }
     let refreshed: string | null = null;
     for (const [at, { purpose, request }] of exchanges.entries()) {
       if (purpose !== 'refresh') {

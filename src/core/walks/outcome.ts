@@ -60,9 +60,21 @@ const NONE: readonly string[] = [];
  */
 function tellingExchange(exchanges: readonly Exchange[]): Exchange | undefined {
   const odd = exchanges.filter(
-    (exchange, at) => exchange.explanation.reason !== 'served' && exchanges[at + 1]?.purpose !== 'refresh',
+    (exchange, at) =>
+      exchange.explanation.reason !== 'served' &&
+      exchanges[at + 1]?.purpose !== 'refresh' &&
+      !isMadeGood(exchange, exchanges.slice(at + 1)),
   );
   return odd.find((exchange) => exchange.explanation.reason !== 'forwarded') ?? odd[0];
+}
+
+/** Whether a call that was refused was made again and served. */
+function isMadeGood({ purpose, request }: Exchange, later: readonly Exchange[]): boolean {
+  if (purpose !== 'call') return false;
+  return later.some(
+    (each) =>
+      each.purpose === 'call' && each.request.path === request.path && each.explanation.reason === 'served',
+  );
 }
 
 function whyOf(played: Played, telling: Exchange | undefined): Reason | null {

@@ -15,6 +15,7 @@ import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
 import type { Action, Step, Wait, Walk } from './walk.js';
 import { copied } from './holdings.js';
+import { playTogether } from './together.js';
 import { play, requestDeed, type Played, type Stage } from './stage.js';
 
 /** What came of one step. */
@@ -138,6 +139,9 @@ export function playStep(
     const none = given === null ? `this browser holds no ${action.what} to copy` : null;
     return { ...finish(stage, step, time, atRest(state, from), none), given };
   }
+  if (action.verb === 'together') {
+    return finish(stage, step, time, playTogether(stage, state, from, action.calls, clock), null);
+  }
   if (isAdministration(action)) {
     const after = administer(stage.app.policy, state, action);
     return finish(stage, step, time, atRest(after, from), null);
@@ -197,7 +201,7 @@ function atRest(state: AppState, browser: BrowserState): Played {
   return { state, browser, exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
 }
 
-type Deeds = Exclude<Action, { verb: 'wait' | 'copy' } | Administration>;
+type Deeds = Exclude<Action, { verb: 'wait' | 'copy' | 'together' } | Administration>;
 
 /** What a step makes a person do, or why they cannot: a form is sent from a page, a call is made by its script. */
 function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: Deeds): Deed | string {

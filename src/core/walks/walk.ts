@@ -1,3 +1,4 @@
+import type { Calling } from './together.js';
 import type { Administration } from '../app/administration.js';
 import type { Reason } from '../app/reasons.js';
 import type { Method } from '../http/messages.js';
@@ -55,6 +56,8 @@ export type Action =
   | { readonly verb: 'sign-up'; readonly account: string; readonly password: string }
   /** Opens the link that was sent to a new account. */
   | { readonly verb: 'confirm'; readonly account: string }
+  /** Calls that script makes at the same time. */
+  | { readonly verb: 'together'; readonly calls: readonly Calling[] }
   | { readonly verb: 'logout' }
   | { readonly verb: 'reload' | 'back' | 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
   | { readonly verb: 'clear-cookies'; readonly name: string | null }

@@ -189,7 +189,8 @@ describe('bad walks', () => {
 
   test.each([
     ['unknown-key 4:11', '{ vist: / }'],
-    ['not-built 4:11', '{ together: [] }'],
+    ['bad-value 4:21', '{ together: [GET /a] }'],
+    ['bad-value 4:21', '{ together: [GET /a, GET /b, GET /c, GET /d] }'],
     ['bad-value 4:21', '{ reload: , from: https://mail.example }'],
     ['bad-value 4:27', '{ visit: /, from: mail }'],
     ['unknown-page-path 4:31', '{ visit: /, reaches: [/desc] }'],

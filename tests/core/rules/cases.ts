@@ -641,6 +641,64 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
   ],
+  'calls at the same time': [
+    [
+      'share one refresh, in whatever order they arrive',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api }, /api/c: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 5m }',
+        '{ together: [GET /api/a, GET /api/b, GET /api/c], status: 200, why: served, refreshes: 1, holds: refresh }',
+        '{ send: GET /api/a, status: 200, refreshes: 0 }',
+      ],
+    ],
+    [
+      'or race, and the honest visitor is taken for a thief',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('failed-refresh', 'shared-refresh: false, failed-refresh'),
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 5m }',
+        '{ together: [GET /api/a, GET /api/b], why: refresh-reused, lands: /in, lacks: refresh, refreshes: 2 }',
+      ],
+    ],
+    [
+      'which a short grace forgives',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 1h', 'life: 1h, grace: 5s').replace(
+          'failed-refresh',
+          'shared-refresh: false, failed-refresh',
+        ),
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 5m }',
+        '{ together: [GET /api/a, GET /api/b], why: served, status: 200, holds: refresh, refreshes: 2 }',
+      ],
+    ],
+    [
+      'refresh ahead of expiry together, too',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('failed-refresh', 'refresh-when: 1m, failed-refresh'),
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 4m }',
+        '{ together: [GET /api/a, GET /api/b], why: served, status: 200, refreshes: 1 }',
+      ],
+    ],
+  ],
   'what a browser reaches': [
     [
       'is told by page',
