@@ -4,6 +4,7 @@ import type { HttpRequest } from '../http/messages.js';
 import type { Facts } from '../language/policy.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import type { Reason } from './reasons.js';
+import { tokenInCookie } from './token-cookies.js';
 
 /** Whom the app takes the visitor for. */
 export interface Identity {
@@ -42,8 +43,12 @@ export const GUEST: Identity = {
 export function identify(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
   const id = cookieValue(request.cookie, app.policy.session.cookie.name);
   const bySession = id === null ? GUEST : identifySession(app, state, id, clock);
-  if (bySession.account !== null || request.authorization === '') return bySession;
-  return identifyToken(app, state, request.authorization, clock);
+  if (bySession.account !== null) return bySession;
+  if (request.authorization !== '') {
+    return identifyToken(app, state, bearerIndex(request.authorization), clock);
+  }
+  const kept = tokenInCookie(app.policy.tokens, request, 'access');
+  return kept === '' ? bySession : identifyToken(app, state, indexOf('access', kept), clock);
 }
 
 function identifySession(app: App, state: AppState, id: string, clock: Clock): Identity {
@@ -87,9 +92,9 @@ export function sessionFault(app: App, record: SessionRecord, clock: Clock): Rea
   return idle !== null && clock.elapsed(record.activeAt, idle) ? 'idle-expired' : null;
 }
 
-function identifyToken(app: App, state: AppState, authorization: string, clock: Clock): Identity {
+function identifyToken(app: App, state: AppState, index: number, clock: Clock): Identity {
   const rules = app.policy.tokens;
-  const claims = state.accessTokens[bearerIndex(authorization)];
+  const claims = state.accessTokens[index];
   const family = claims && state.families[claims.family];
   if (rules === null || claims === undefined || family === undefined) return guestBecause('guest');
   // RFC 7519 §4.1.4: from the expiration time on it must not be accepted, but for the leeway.

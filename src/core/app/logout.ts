@@ -8,6 +8,7 @@ import type { Identity } from './identify.js';
 import { firstEntry } from './landing.js';
 import { clearedRememberCookie, forget } from './remember.js';
 import { clearedCookie, endSession } from './sessions.js';
+import { clearedTokenCookies, tokenInCookie } from './token-cookies.js';
 import { endFamily } from './tokens.js';
 import { shownSession } from './way-in.js';
 
@@ -18,7 +19,13 @@ export function logout(app: App, state: AppState, request: HttpRequest, visitor:
   // A visitor who was known again in this very request has a session that the browser does not know yet.
   const session = visitor.session >= 0 ? visitor.session : shownSession(app, request);
   const record = state.sessions[session];
-  const token = state.refreshTokens[indexOf('refresh', request.form.get('refresh_token') ?? '')];
+  const token =
+    state.refreshTokens[
+      indexOf(
+        'refresh',
+        request.form.get('refresh_token') ?? tokenInCookie(app.policy.tokens, request, 'refresh'),
+      )
+    ];
   const family = token?.family ?? record?.family ?? -1;
   const account = visitor.account ?? record?.account ?? state.families[family]?.account ?? null;
 
@@ -38,6 +45,8 @@ export function logout(app: App, state: AppState, request: HttpRequest, visitor:
     (shown || visitor.session >= 0) && rules.clears.has('session') ? [clearedCookie(app)] : [];
   const dropped = rules.clears.has('remember') ? clearedRememberCookie(app) : null;
   if (dropped !== null) setCookie.push(dropped);
+  const tokens = (['access', 'refresh'] as const).filter((kind) => rules.clears.has(kind));
+  setCookie.push(...clearedTokenCookies(app.policy.tokens, tokens));
   const lands = firstEntry(rules.lands, visitor, pageLeft(app, request));
   return {
     state: after,

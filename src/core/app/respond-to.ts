@@ -15,7 +15,7 @@ import type { Route, Task } from './router.js';
 import { sendCode, takeCode } from './second-factor.js';
 import { renewSession } from './sessions.js';
 import { confirm, signUp } from './sign-up.js';
-import { refresh } from './tokens.js';
+import { refresh, revoke } from './tokens.js';
 
 /** An answer with what it was decided on. */
 export interface Decided extends Answer {
@@ -127,6 +127,8 @@ function perform(
       return logout(app, state, request, visitor);
     case 'refresh':
       return refresh(app, state, request, route.grounds, clock);
+    case 'revoke':
+      return revoke(app, state, request, route.grounds);
     case 'sign-up':
       return signUp(app, state, request, clock);
     case 'confirm':

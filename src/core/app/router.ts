@@ -13,7 +13,7 @@ export interface Grounds extends StatedAudience {
 }
 
 /** What the app does itself at an address. */
-export type Task = 'login' | 'logout' | 'refresh' | 'sign-up' | 'confirm' | 'code';
+export type Task = 'login' | 'logout' | 'refresh' | 'sign-up' | 'confirm' | 'code' | 'revoke';
 
 /** All that the policy says of a request to one address. */
 export interface Route {
@@ -80,6 +80,7 @@ export class Router {
     add('login', login?.submit, login?.page ?? null);
     for (const submit of logout?.submits ?? []) add('logout', submit, null);
     add('refresh', tokens?.submit, null);
+    add('revoke', tokens?.revoke ?? undefined, null);
     add('sign-up', signUp?.submit, signUp?.page ?? null);
     add('code', secondFactor?.submit, secondFactor?.page ?? null);
     if (confirm !== null) {

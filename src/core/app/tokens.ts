@@ -15,6 +15,7 @@ import { explain, type Answer } from './answer.js';
 import { pickedRoles } from './identify.js';
 import type { Reason } from './reasons.js';
 import type { Grounds } from './router.js';
+import { clearedTokenCookies, tokenCookies, tokenInCookie } from './token-cookies.js';
 
 type TokenBody = Extract<Body, { kind: 'tokens' }>;
 
@@ -22,6 +23,8 @@ type TokenBody = Extract<Body, { kind: 'tokens' }>;
 interface Issued {
   readonly state: AppState;
   readonly body: TokenBody;
+  /** Hands the tokens out where they are kept in cookies; the body is without them then. */
+  readonly setCookie: readonly string[];
 }
 
 /** Hands out the tokens of a new login; `next` is where the page's script goes on to. The family is the state's last. */
@@ -64,22 +67,45 @@ function issue(
   const access: AccessToken = { family, roles, issuedAt: clock.now };
   const withRefresh = rules.refresh !== null && (next !== null || rules.refresh.rotates);
   const refreshToken: RefreshToken = { family, issuedAt: clock.now, replaced: null };
+  const handed = handedOut(
+    rules,
+    handle('access', state.accessTokens.length),
+    withRefresh ? handle('refresh', state.refreshTokens.length) : null,
+    { account, roles, secondFactor },
+    next,
+  );
   return {
     state: changed(state, {
       accessTokens: [...state.accessTokens, access],
       refreshTokens: withRefresh ? [...state.refreshTokens, refreshToken] : state.refreshTokens,
     }),
-    body: {
-      kind: 'tokens',
-      accessToken: handle('access', state.accessTokens.length),
-      expiresIn: rules.access.life,
-      refreshToken: withRefresh ? handle('refresh', state.refreshTokens.length) : null,
-      claims: { account, roles, secondFactor },
-      next,
-    },
+    ...handed,
   };
 }
 
+/** Tokens on their way to a browser: in the body for script, or in cookies. */
+function handedOut(
+  rules: TokenRules,
+  accessToken: string,
+  refreshToken: string | null,
+  claims: TokenBody['claims'],
+  next: string | null,
+): Pick<Issued, 'body' | 'setCookie'> {
+  const inCookies = rules.kept === 'cookie';
+  return {
+    body: {
+      kind: 'tokens',
+      accessToken: inCookies ? '' : accessToken,
+      expiresIn: rules.access.life,
+      refreshToken: inCookies ? null : refreshToken,
+      claims,
+      next,
+    },
+    setCookie: inCookies ? tokenCookies(rules, accessToken, refreshToken) : NO_COOKIES,
+  };
+}
+
+const NO_COOKIES: readonly string[] = [];
 const NO_ROLES: ReadonlySet<string> = new Set();
 
 /** Stops honouring the tokens of one login. */
@@ -98,7 +124,8 @@ export function refresh(
   clock: Clock,
 ): Answer {
   const rules = app.policy.tokens;
-  const shown = request.form.get('refresh_token');
+  const inCookie = tokenInCookie(rules, request, 'refresh');
+  const shown = request.form.get('refresh_token') ?? (inCookie === '' ? undefined : inCookie);
   const grant = request.form.get('grant_type');
   const refused = (
     error: Extract<Body, { kind: 'token-error' }>['error'],
@@ -106,7 +133,10 @@ export function refresh(
     after = state,
   ): Answer => ({
     state: after,
-    response: respond(400, { body: { kind: 'token-error', error } }),
+    response: respond(400, {
+      body: { kind: 'token-error', error },
+      setCookie: clearedTokenCookies(rules, ['access', 'refresh']),
+    }),
     explanation: explain(null, reason, grounds.at),
   });
   if (grant !== undefined && grant !== 'refresh_token') return refused('unsupported_grant_type', 'guest');
@@ -148,7 +178,7 @@ export function refresh(
     : issued.state.refreshTokens;
   return {
     state: changed(issued.state, { refreshTokens }),
-    response: respond(200, { body: issued.body }),
+    response: respond(200, { body: issued.body, setCookie: issued.setCookie }),
     explanation: explain(family.account, 'served', grounds.at),
   };
 }
@@ -162,13 +192,31 @@ function repeated(
   grounds: Grounds,
 ): Answer {
   const { account, secondFactor } = family;
-  const body: TokenBody = {
-    kind: 'tokens',
-    accessToken: handle('access', replaced.access),
-    expiresIn: rules.access.life,
-    refreshToken: handle('refresh', replaced.refresh),
-    claims: { account, roles: state.accessTokens[replaced.access]?.roles ?? NO_ROLES, secondFactor },
-    next: null,
+  const claims = { account, roles: state.accessTokens[replaced.access]?.roles ?? NO_ROLES, secondFactor };
+  const access = handle('access', replaced.access);
+  const handed = handedOut(rules, access, handle('refresh', replaced.refresh), claims, null);
+  return {
+    state,
+    response: respond(200, handed),
+    explanation: explain(account, 'served', grounds.at),
   };
-  return { state, response: respond(200, { body }), explanation: explain(account, 'served', grounds.at) };
+}
+
+/**
+ * The revocation endpoint (RFC 7009 §2.1): ends all tokens of the login that the one shown goes back to. One that is not
+ * known is no error (§2.2).
+ */
+export function revoke(app: App, state: AppState, request: HttpRequest, grounds: Grounds): Answer {
+  const shown = request.form.get('token');
+  if (shown === undefined) {
+    const response = respond(400, { body: { kind: 'token-error', error: 'invalid_request' } });
+    return { state, response, explanation: explain(null, 'guest', grounds.at) };
+  }
+  const token =
+    state.refreshTokens[indexOf('refresh', shown)] ?? state.accessTokens[indexOf('access', shown)];
+  return {
+    state: token === undefined ? state : endFamily(state, token.family, 'refresh-revoked'),
+    response: respond(200),
+    explanation: explain(null, 'served', grounds.at),
+  };
 }

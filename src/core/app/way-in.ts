@@ -107,10 +107,10 @@ function handOut(
     return { state: session.state, setCookie: [session.setCookie], body: null };
   }
   const family = { account: account.name, asRole, secondFactor };
-  const { state, body } = startFamily(app, before, tokens, family, where.location ?? '/', clock);
-  if (rules.by === 'tokens') return { state, setCookie: [], body };
+  const { state, body, setCookie } = startFamily(app, before, tokens, family, where.location ?? '/', clock);
+  if (rules.by === 'tokens') return { state, setCookie, body };
   const session = startSession(app, state, start(before.families.length), under, clock);
-  return { state: session.state, setCookie: [session.setCookie], body };
+  return { state: session.state, setCookie: [session.setCookie, ...setCookie], body };
 }
 
 interface Destination {

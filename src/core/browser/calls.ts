@@ -34,7 +34,7 @@ export function startCall(
   const call: Call = { method, address, refreshed: false, loads };
   const { tokens } = browser.tab;
   const ahead = client.tokens?.refreshWhen;
-  if (tokens === null || tokens.refresh === null || typeof ahead !== 'number') {
+  if (tokens === null || !canRefresh(client, tokens) || typeof ahead !== 'number') {
     return sendCall(client, browser, call, clock, redirects);
   }
   const due = clock.elapsed(tokens.receivedAt, tokens.expiresIn - ahead);
@@ -63,7 +63,12 @@ export function sendCall(
 /** A 401, and only a 401, with a token held and no refresh behind it, is worth one refresh. */
 export function mayRefresh(client: Client, browser: BrowserState, call: Call, status: number): boolean {
   if (status !== 401 || call.refreshed || client.tokens?.refreshWhen === 'never') return false;
-  return browser.tab.tokens !== null && browser.tab.tokens.refresh !== null;
+  return browser.tab.tokens !== null && canRefresh(client, browser.tab.tokens);
+}
+
+/** Whether there is a refresh token: one that script holds, or a cookie that it cannot see. */
+function canRefresh({ tokens }: Client, held: HeldTokens): boolean {
+  return held.refresh !== null || (tokens?.kept === 'cookie' && tokens.refresh !== null);
 }
 
 /** RFC 6749 §6. */
@@ -76,10 +81,8 @@ export function sendRefresh(
 ): Turn {
   const { tokens } = client;
   if (tokens === null) return done(browser);
-  const form = new Map([
-    ['grant_type', 'refresh_token'],
-    ['refresh_token', browser.tab.tokens?.refresh ?? ''],
-  ]);
+  const form = new Map([['grant_type', 'refresh_token']]);
+  if (tokens.kept !== 'cookie') form.set('refresh_token', browser.tab.tokens?.refresh ?? '');
   const purpose: Purpose = { kind: 'refresh', call: { ...call, refreshed: true } };
   const { method, path } = tokens.submit;
   return go(client, browser, { method, to: within(client, path), purpose, form, redirects }, clock);

@@ -43,5 +43,7 @@ function withoutCleared(tokens: HeldTokens | null, clears: ReadonlySet<string>):
   if (tokens === null) return null;
   const refresh = clears.has('refresh') ? null : tokens.refresh;
   const access = clears.has('access') ? '' : tokens.access;
-  return refresh === null && access === '' ? null : { ...tokens, access, refresh };
+  const nothing = refresh === null && access === '';
+  // Of tokens in cookies script knows only that they are there.
+  return nothing && (tokens.access !== '' || clears.has('access')) ? null : { ...tokens, access, refresh };
 }

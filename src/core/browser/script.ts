@@ -22,7 +22,7 @@ export function runScript(
   const { guard } = body;
   // Without tokens script knows nothing of the visitor: a session's cookie is not for it to read.
   if (guard !== null && client.tokens !== null) {
-    const reason = admit(guard.audience, knownToScript(browser), guard.parameters, clock);
+    const reason = admit(guard.audience, knownToScript(client, browser), guard.parameters, clock);
     if (reason !== 'served') return turnAway(client, browser, reason, redirects, clock);
   }
   return nextLoad(client, browser, body.loads, redirects, clock);
@@ -53,9 +53,9 @@ export function dataRefused(
 }
 
 /** Whom script takes the visitor for: the holder of the token, as the token says. */
-function knownToScript(browser: BrowserState): Identity {
+function knownToScript(client: Client, browser: BrowserState): Identity {
   const { tokens } = browser.tab;
-  if (tokens === null || tokens.access === '') return GUEST;
+  if (tokens === null || (tokens.access === '' && client.tokens?.kept !== 'cookie')) return GUEST;
   return { ...GUEST, ...tokens.claims, by: 'token', since: tokens.receivedAt, reason: 'served' };
 }
 
@@ -96,7 +96,7 @@ function targetFor(client: Client, browser: BrowserState, reason: Reason): strin
     case 'path':
       return chosen.path;
     case 'landing':
-      return firstEntry(client.landing, knownToScript(browser))?.to ?? null;
+      return firstEntry(client.landing, knownToScript(client, browser))?.to ?? null;
     case 'login':
       return withReturn(client.loginPage);
     case 'code-page':

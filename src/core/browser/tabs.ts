@@ -35,14 +35,15 @@ export function withTabs(
 ): BrowserState {
   const { cookies, tab, behind, client: address } = browser;
   // The storage of the browser is the same in every tab, and is still there after it was closed.
-  const shared = client.tokens?.kept === 'browser' ? tab.tokens : null;
+  const isShared = client.tokens?.kept === 'browser' || client.tokens?.kept === 'cookie';
+  const shared = isShared ? tab.tokens : null;
   const keeping = (next: Tab): Tab => (shared === null ? next : { ...next, tokens: shared });
   switch (what) {
     case 'new-tab':
       return { cookies, tab: keeping(NEW_TAB), behind: [...behind, tab], client: address };
     case 'close-tab': {
       const below = behind.at(-1) ?? NEW_TAB;
-      const own = client.tokens?.kept === 'browser' ? { ...below, tokens: tab.tokens } : below;
+      const own = isShared ? { ...below, tokens: tab.tokens } : below;
       return { cookies, tab: own, behind: behind.slice(0, -1), client: address };
     }
     case 'close-browser': {

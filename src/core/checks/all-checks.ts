@@ -52,6 +52,7 @@ import { sessionIdKept } from './session-id-kept.js';
 import { sessionWithoutLimit } from './session-without-limit.js';
 import { stepAssertsNothing } from './step-asserts-nothing.js';
 import { submitDiffers } from './submit-differs.js';
+import { tokenEndpointClosed } from './token-endpoint-closed.js';
 import { tokensKeptInBrowser } from './tokens-kept-in-browser.js';
 import { tokensNeverUsed } from './tokens-never-used.js';
 import { walkNameRepeated } from './walk-name-repeated.js';
@@ -105,6 +106,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   logoutEndsTooLittle,
   logoutByGet,
   tokensNeverUsed,
+  tokenEndpointClosed,
   tokensKeptInBrowser,
   accessOutlivesRefresh,
   accessLifeLong,

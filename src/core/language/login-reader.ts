@@ -206,6 +206,7 @@ export function readTokens(text: Section<'tokens'>, scope: Scope): TokenRules {
     kept,
     sharedRefresh: text['shared-refresh'] ?? true,
     submit: readEndpoint(text.submit ?? { method: 'POST', target: '/oauth/token' }, [...at, 'submit'], scope),
+    revoke: text.revoke === undefined ? null : readEndpoint(text.revoke, [...at, 'revoke'], scope),
     refreshWhen: when,
     failedRefresh: failed === 'login' ? 'login' : readAddress(failed, [...at, 'failed-refresh'], scope),
   };

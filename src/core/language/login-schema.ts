@@ -91,33 +91,30 @@ export const session = section('session', {
   'account-gone': choice(['logout']).optional(),
 });
 
-export const tokens = section(
-  'tokens',
-  {
-    access: section('tokens.access', {
-      life: duration(),
-      leeway: duration(0).optional(),
-      kept: choice(['page', 'tab', 'browser'], ['cookie']).optional(),
-    }),
-    refresh: section('tokens.refresh', {
-      life: duration(),
-      rotates: flag.optional(),
-      longest: duration().optional(),
-      reuse: choice(['end-family', 'refuse', 'accept']).optional(),
-      grace: duration(0).optional(),
-      kept: choice(['page', 'tab', 'browser'], ['cookie']).optional(),
-    }).optional(),
-    roles: choice(['in-token', 'each-request']).optional(),
-    submit: requestLine.optional(),
-    'refresh-when': z
-      .union([z.literal(['refused', 'never']), duration()], {
-        error: 'refused, never or a duration such as 30s',
-      })
-      .optional(),
-    'shared-refresh': flag.optional(),
-    'failed-refresh': z.string({ error: 'login or a path' }).optional(),
-  },
-  ['revoke'],
-);
+export const tokens = section('tokens', {
+  access: section('tokens.access', {
+    life: duration(),
+    leeway: duration(0).optional(),
+    kept: choice(['page', 'tab', 'browser', 'cookie']).optional(),
+  }),
+  refresh: section('tokens.refresh', {
+    life: duration(),
+    rotates: flag.optional(),
+    longest: duration().optional(),
+    reuse: choice(['end-family', 'refuse', 'accept']).optional(),
+    grace: duration(0).optional(),
+    kept: choice(['page', 'tab', 'browser', 'cookie']).optional(),
+  }).optional(),
+  roles: choice(['in-token', 'each-request']).optional(),
+  submit: requestLine.optional(),
+  'refresh-when': z
+    .union([z.literal(['refused', 'never']), duration()], {
+      error: 'refused, never or a duration such as 30s',
+    })
+    .optional(),
+  'shared-refresh': flag.optional(),
+  'failed-refresh': z.string({ error: 'login or a path' }).optional(),
+  revoke: requestLine.optional(),
+});
 
 export const proxy = section('proxy', { 'ends-tls': flag.optional(), trusted: flag.optional() });

@@ -151,7 +151,7 @@ function requireDistinctEndpoints(policy: Policy, scope: Scope): void {
   const first = new Map<string, Endpoint>();
   const { login, tokens, signUp, secondFactor, logout } = policy;
   const endpoints = [
-    ...[login?.submit, tokens?.submit, signUp?.submit, secondFactor?.submit],
+    ...[login?.submit, tokens?.submit, tokens?.revoke ?? undefined, signUp?.submit, secondFactor?.submit],
     ...(logout?.submits ?? []),
   ];
   for (const endpoint of endpoints.filter((each) => each !== undefined)) {

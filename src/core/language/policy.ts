@@ -288,8 +288,10 @@ export interface TokenRules extends Placed {
   readonly refresh: RefreshRules | null;
   /** Whether a token's roles are those of its issue, or the account's at each request. */
   readonly roles: 'in-token' | 'each-request';
-  readonly kept: 'page' | 'tab' | 'browser';
+  /** Where the browser keeps them: what script can read, or cookies that it cannot. */
+  readonly kept: 'page' | 'tab' | 'browser' | 'cookie';
   readonly submit: Endpoint;
+  readonly revoke: Endpoint | null;
   /** refused: on a 401; a number: so many seconds before the access token expires. */
   readonly refreshWhen: 'refused' | 'never' | Seconds;
   readonly sharedRefresh: boolean;

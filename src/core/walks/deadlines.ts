@@ -1,9 +1,9 @@
 import { indexOf, type AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
-import { cookieValue } from '../http/cookies.js';
-import { cookieHeader } from '../browser/cookie-jar.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
+import type { Credential } from '../language/policy.js';
+import { handleOf } from './holdings.js';
 import type { Deadline } from './walk.js';
 import type { Stage } from './stage.js';
 
@@ -18,48 +18,37 @@ export function deadlineOf(
   deadline: Deadline,
   now: Seconds,
 ): Seconds | null {
-  const { session, tokens, secondFactor, login } = stage.app.policy;
+  const { session, tokens, secondFactor, login, remember } = stage.app.policy;
+  const shown = (what: Credential) => {
+    const handle = handleOf(stage, browser, what, new FixedClock(now));
+    return handle === null ? -1 : indexOf(what, handle);
+  };
   switch (deadline) {
     case 'attempts-pause': {
       const paused = [...state.attempts.values()].map((each) => each.pausedAt).filter((at) => at !== null);
       return paused.length === 0 ? null : sum(Math.max(...paused), login?.attempts?.pause ?? null);
     }
-    case 'remember-expiry': {
-      const { remember } = stage.app.policy;
-      const home = { origin: stage.client.origin, path: '/', query: '' };
-      const header = cookieHeader(browser.cookies, home, new FixedClock(now));
-      const shown = remember === null ? null : cookieValue(header, remember.cookie.name);
-      const record = shown === null ? undefined : state.remembered[indexOf('remember', shown)];
-      return record === undefined ? null : sum(record.issuedAt, remember?.life ?? null);
-    }
+    case 'remember-expiry':
+      return sum(state.remembered[shown('remember')]?.issuedAt, remember?.life ?? null);
     case 'code-expiry':
+      return sum(state.sessions[shown('session')]?.code?.sentAt, secondFactor?.life ?? null);
     case 'session-idle':
-    case 'session-absolute': {
-      const home = { origin: stage.client.origin, path: '/', query: '' };
-      const id = cookieValue(cookieHeader(browser.cookies, home, new FixedClock(now)), session.cookie.name);
-      const record = id === null ? undefined : state.sessions[indexOf('session', id)];
-      if (record === undefined) return null;
-      if (deadline === 'code-expiry') {
-        return record.code === null ? null : sum(record.code.sentAt, secondFactor?.life ?? null);
-      }
-      return deadline === 'session-idle'
-        ? sum(record.activeAt, session.idle)
-        : sum(record.startedAt, session.absolute);
-    }
+      return sum(state.sessions[shown('session')]?.activeAt, session.idle);
+    case 'session-absolute':
+      return sum(state.sessions[shown('session')]?.startedAt, session.absolute);
     case 'access-expiry': {
-      const token = state.accessTokens[indexOf('access', browser.tab.tokens?.access ?? '')];
-      if (token === undefined || tokens === null) return null;
-      return token.issuedAt + tokens.access.life + tokens.access.leeway;
+      const life = tokens === null ? null : tokens.access.life + tokens.access.leeway;
+      return sum(state.accessTokens[shown('access')]?.issuedAt, life);
     }
     case 'refresh-expiry': {
-      const token = state.refreshTokens[indexOf('refresh', browser.tab.tokens?.refresh ?? '')];
+      const token = state.refreshTokens[shown('refresh')];
       const family = token && state.families[token.family];
-      if (token === undefined || family === undefined || !tokens?.refresh) return null;
-      return sum(tokens.refresh.rotates ? token.issuedAt : family.startedAt, tokens.refresh.life);
+      const since = tokens?.refresh?.rotates === true ? token?.issuedAt : family?.startedAt;
+      return sum(since, tokens?.refresh?.life ?? null);
     }
   }
 }
 
-function sum(since: Seconds, limit: Seconds | null): Seconds | null {
-  return limit === null ? null : since + limit;
+function sum(since: Seconds | undefined, limit: Seconds | null): Seconds | null {
+  return since === undefined || limit === null ? null : since + limit;
 }

@@ -185,3 +185,36 @@ describe('tokens', () => {
     ]);
   });
 });
+
+describe('revoking (RFC 7009)', () => {
+  const app = () =>
+    new Asked({
+      login: 'login: { page: /in, submit: POST /in, by: tokens }',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h }, revoke: POST /revoke }',
+    });
+  const form = (fields: Record<string, string>) => ({
+    form: new Map(Object.entries(fields)),
+    accept: 'application/json' as const,
+  });
+  const refreshed = (asked: Asked) =>
+    asked.ask('POST /oauth/token', form({ grant_type: 'refresh_token', refresh_token: 'refresh-1' })).response
+      .status;
+
+  test.each([
+    ['§2.1: a refresh token ends its login', 'refresh-1', 400],
+    ['§2.1: so does an access token', 'access-1', 400],
+    ['§2.2: one that is unknown is no error and ends nothing', 'refresh-9', 200],
+  ])('%s', (_law, token, status) => {
+    const asked = app();
+    asked.logIn('ann', 'a-1');
+    expect(asked.ask('POST /revoke', form({ token })).response.status).toBe(200);
+    expect(refreshed(asked)).toBe(status);
+  });
+
+  test('§2.1: without a token the request is invalid', () => {
+    expect(app().ask('POST /revoke', form({})).response).toMatchObject({
+      status: 400,
+      body: { error: 'invalid_request' },
+    });
+  });
+});

@@ -534,6 +534,20 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     { login: `${LOGIN}, by: tokens }`, more: `tokens: { access: { life: 5m }, ${good} }` },
   ]),
   [
+    'token-endpoint-closed',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      rules: 'rules: [{ path: /oauth/**, for: signed-in }]',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+    },
+    '/oauth/token refuses whoever comes with a refresh token only',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      rules: 'rules: [{ path: /oauth/token, for: everyone }, { path: /oauth/**, for: signed-in }]',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+    },
+  ],
+  [
     'tokens-kept-in-browser',
     { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, kept: browser } }' },
     'the access token lies where every script of the site can read them, also after the tab is closed',

@@ -46,14 +46,14 @@ describe('bad policies', () => {
     ['unknown-anchor', `${base}roles: »*nowhere`],
     ['unknown-key', `${base}»roless: {}`],
     ['unknown-key', `${base}»constructor: {}`],
-    ['not-built', `${base}tokens: { access: { life: 5m }, »revoke: POST /r }`],
+    ['same-endpoint', `${base}tokens: { access: { life: 5m }, submit: POST /r, revoke: »POST /r }`],
     ['bad-value', `${base}promises: [»{ after: logout }]`],
     [
       'bad-value',
       `${base}roles: { a: [] }
 promises: [»{ only: a, reach: /b, after: logout }]`,
     ],
-    ['not-built', `${base}tokens: { access: { life: 5m, kept: »cookie } }`],
+    ['wrong-type', `${base}tokens: { access: { life: 5m, kept: »attic } }`],
     [
       'not-built',
       `${base}tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h, kept: »browser } }`,

@@ -136,6 +136,25 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { pages: `${PAGES.replace('/in: { for: guests }', '/in: { for: everyone }')} }` },
   ],
   [
+    'honest-refresh',
+    {
+      ...BOTH,
+      landing: 'landing: [{ otherwise: / }]',
+      login: `${LOGIN}, by: tokens }`,
+      pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+      more: `${TOKENS.slice(0, -2)}, shared-refresh: false }`,
+    },
+    ['{ login: ann }', '{ wait: 5m }', '{ together: [GET /api/a, GET /api/b] }'],
+    'refresh-1 was never in other hands, and is taken for stolen',
+    {
+      ...BOTH,
+      landing: 'landing: [{ otherwise: / }]',
+      login: `${LOGIN}, by: tokens }`,
+      pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+      more: TOKENS,
+    },
+  ],
+  [
     'code-first',
     { pages: CODED(FACTOR, 'clerk'), more: CODE },
     ['{ login: ann }', '{ send: GET /api/v }'],

@@ -623,6 +623,38 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
     [
+      'in cookies script never sees them: they go along by themselves, and a refresh changes them',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 5m', 'life: 5m, kept: cookie'),
+      },
+      [
+        '{ login: ann, lands: /desk, seen-as: ann, holds: [access, refresh] }',
+        '{ send: GET /api/a, status: 200, seen-as: ann, refreshes: 0 }',
+        '{ wait: 5m, lacks: access, holds: refresh }',
+        '{ send: GET /api/a, status: 200, refreshes: 1, holds: [access, refresh] }',
+        '{ new-tab: , holds: [access, refresh] }',
+        '{ visit: /desk, status: 200, seen-as: ann }',
+        '{ visit: /desk, from: "https://mail.example", why: guest }',
+        '{ logout: , lands: /, lacks: [access, refresh] }',
+      ],
+    ],
+    [
+      'in cookies a refresh that fails drops them',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 5m', 'life: 5m, kept: cookie'),
+      },
+      [
+        '{ login: ann }',
+        '{ suspend: ann }',
+        '{ wait: 5m }',
+        '{ send: GET /api/a, why: suspended, lands: /in, lacks: [access, refresh] }',
+      ],
+    ],
+    [
       'a refresh token that was stolen and used twice ends the family',
       {
         login: `${LOGIN}, by: tokens }`,
