@@ -27,6 +27,8 @@ export default tseslint.config(
   { files: ['tests/**/cases.ts'], rules: { 'max-lines': 'off' } },
   {
     files: ['**/*.mjs'],
-    languageOptions: { globals: { console: 'readonly', process: 'readonly', URL: 'readonly' } },
+    languageOptions: {
+      globals: { console: 'readonly', process: 'readonly', globalThis: 'readonly', URL: 'readonly' },
+    },
   },
 );

@@ -40,6 +40,14 @@ core
   .add('one walk of visits', () => playWalk(stage, visits));
 await core.run();
 
+/** Bytes in use after so many walks; what a walk leaves behind would show here. */
+const heapAfter = (times) => {
+  for (let at = 0; at < times; at++) for (const walk of project.walks) playWalk(stage, walk);
+  globalThis.gc?.();
+  return process.memoryUsage().heapUsed;
+};
+const heaps = [heapAfter(20), heapAfter(200)];
+
 const reading = new Bench({ iterations: 5, time: 0, warmupIterations: 1, warmupTime: 0 });
 reading.add('10,000 pages', () => readProject(manyPages, []));
 await reading.run();
@@ -79,6 +87,11 @@ row(
   'logins, calls and refreshes; aim: 250,000/s',
 );
 row('walk steps, mostly visits', perSecond(visits.steps.length, median(core, 'one walk of visits')), '');
+row(
+  'memory, ten times the walks',
+  `${(heaps[1] / heaps[0]).toFixed(2)} times`,
+  globalThis.gc ? 'aim: 1' : 'run with --expose-gc for a true figure',
+);
 row('reading 10,000 pages', `${median(reading, '10,000 pages').toFixed(0)} ms`, '');
 
 for (const [pages, rules, roles] of SIZES) {

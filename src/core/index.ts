@@ -15,7 +15,7 @@ export { loadProject, readProject, type Project } from './project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
 export { playStep, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
 export { stageOf, type Exchange, type Stage } from './walks/stage.js';
-export { holdingsOf, type Holding } from './walks/panel.js';
+export { holdingsOf, sessionsOf, type Holding } from './walks/panel.js';
 export type { Step, Walk } from './walks/walk.js';
 export { compareGrid, gridCsv, type Comparison, type GridDifference } from './grid/agreed.js';
 export { diffPolicies, type Change as PolicyChange, type PolicyDiff } from './grid/diff.js';

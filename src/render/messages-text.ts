@@ -2,6 +2,7 @@ import {
   formatDuration,
   holdingsOf,
   positionOf,
+  sessionsOf,
   type Exchange,
   type Holding,
   type Stage,
@@ -23,6 +24,7 @@ export function messagesText(
   const lines = [
     ...exchanges.flatMap((exchange) => exchangeLines(exchange, policy, palette)),
     ...holdingsOf(stage, state, browser, result.time).map((holding) => holdingLine(holding, palette)),
+    ...recordLines(stage, result, palette),
   ];
   return lines.flatMap((line) => wrapped(line, look));
 }
@@ -61,7 +63,7 @@ function exchangeLines(exchange: Exchange, policy: YamlText, palette: Palette): 
   ];
   const { decidedBy, reason, seenAs } = explanation;
   const line = positionOf(policy.source, policy.placeOf(decidedBy).start).line;
-  const by = visitor.by === null ? '' : ` by ${visitor.by}`;
+  const by = visitor.by === null || explanation.seenAs === null ? '' : ` by ${visitor.by}`;
   const decision = `${reason}, seen as ${seenAs ?? 'guest'}${by}${decidedBy.length === 0 ? '' : ` (line ${line})`}`;
   const same = (text: string) => text;
   return [
@@ -85,6 +87,16 @@ function bodyWords(body: Exchange['response']['body']): string[] {
   if (body.kind === 'token-error') return [`error: ${body.error}`];
   if (body.kind === 'problem') return [`problem: ${body.title}`];
   return body.kind === 'refused-login' || body.kind === 'next' ? [`next: ${body.next}`] : [];
+}
+
+/** The sessions that the app has on record, where it is not just the one that the browser holds. */
+function recordLines(stage: Stage, { played, time }: StepResult, palette: Palette): Line[] {
+  const records = sessionsOf(stage, played.state, time);
+  if (records.length < 2) return [];
+  const words = records.map(
+    ({ handle, account, because }) => `${handle} of ${account}: ${because ?? 'counts'}`,
+  );
+  return [{ mark: '▪', text: `app has ${words.join(' · ')}`, tint: palette.quiet }];
 }
 
 function holdingLine({ what, handle, counts, because, left }: Holding, palette: Palette): Line {

@@ -43,8 +43,9 @@ export function logout(app: App, state: AppState, request: HttpRequest, visitor:
   const shown = cookieValue(request.cookie, app.policy.session.cookie.name) !== null;
   const setCookie =
     (shown || visitor.session >= 0) && rules.clears.has('session') ? [clearedCookie(app)] : [];
-  const dropped = rules.clears.has('remember') ? clearedRememberCookie(app) : null;
-  if (dropped !== null) setCookie.push(dropped);
+  const { remember } = app.policy;
+  const remembered = remember !== null && cookieValue(request.cookie, remember.cookie.name) !== null;
+  if (remembered && rules.clears.has('remember')) setCookie.push(clearedRememberCookie(remember));
   const tokens = (['access', 'refresh'] as const).filter((kind) => rules.clears.has(kind));
   setCookie.push(...clearedTokenCookies(app.policy.tokens, tokens));
   const lands = firstEntry(rules.lands, visitor, pageLeft(app, request));

@@ -1,6 +1,7 @@
 import type { Clock } from '../clock.js';
 import { cookieValue, writeSetCookie } from '../http/cookies.js';
 import type { HttpRequest } from '../http/messages.js';
+import type { Remember } from '../language/policy.js';
 import { changed, handle, indexOf, type App, type AppState, type Remembered } from './app.js';
 import type { Reason } from './reasons.js';
 import { startSession } from './sessions.js';
@@ -100,9 +101,7 @@ function rememberCookie(app: App, index: number): string {
 }
 
 /** The Set-Cookie header that makes a browser drop its remember cookie. */
-export function clearedRememberCookie(app: App): string | null {
-  const rules = app.policy.remember;
-  if (rules === null) return null;
-  const { name, secure, httpOnly, sameSite } = rules.cookie;
+export function clearedRememberCookie({ cookie }: Remember): string {
+  const { name, secure, httpOnly, sameSite } = cookie;
   return writeSetCookie({ name, value: '', path: '/', secure, httpOnly, sameSite, maxAge: 0 });
 }

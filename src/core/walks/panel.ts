@@ -1,4 +1,4 @@
-import { indexOf, type AppState } from '../app/app.js';
+import { handle, indexOf, type AppState } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
 import { rememberFault } from '../app/remember.js';
 import type { Reason } from '../app/reasons.js';
@@ -94,4 +94,23 @@ function limitsOf(
     case 'remember':
       return ends('life', state.remembered[index]?.issuedAt, remember?.life);
   }
+}
+
+/** A session that the app has on record. */
+export interface RecordedSession {
+  readonly handle: string;
+  readonly account: string;
+  /** Why it does not count; null where it does. */
+  readonly because: Reason | null;
+}
+
+/** The sessions that the app has on record, whoever holds them. */
+export function sessionsOf(stage: Stage, state: AppState, time: Seconds): RecordedSession[] {
+  const clock = new FixedClock(time);
+  return state.sessions.map((record, index) => {
+    const shown = handle('session', index);
+    const good = counts(stage, state, 'session', shown, clock);
+    const because = good ? null : faultOf(stage, state, 'session', shown, clock);
+    return { handle: shown, account: record.account, because };
+  });
 }

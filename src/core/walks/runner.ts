@@ -49,13 +49,14 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
   let time = 0;
   let passed = true;
   let memory = NOTHING_YET;
+  const advice = new Set<string>();
   for (const step of walk.steps) {
     const { action } = step;
     const other = action.verb === 'copy' ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
     const from = browsers.get(step.browser) ?? NEW_BROWSER;
     const played = playStep(stage, state, from, step, time, other);
     const view = viewOf(stage, played, state, from, memory);
-    const result = judged(played, breachesOf(view));
+    const result = judged(played, withoutToldAdvice(breachesOf(view), advice));
     memory = remembering(view);
     steps.push(result);
     passed &&= isSound(result);
@@ -66,6 +67,14 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
     if (action.verb === 'copy' && result.given !== null) browsers.set(action.to, result.given);
   }
   return { walk, steps, passed };
+}
+
+/** Breaches without the advice that the walk was given before: it stays as true at every step. */
+function withoutToldAdvice(breaches: readonly Breach[], told: Set<string>): readonly Breach[] {
+  if (breaches.length === 0) return breaches;
+  const fresh = breaches.filter(({ weight, seen }) => weight === 'law' || !told.has(seen));
+  for (const { weight, seen } of breaches) if (weight === 'advice') told.add(seen);
+  return fresh;
 }
 
 /** Whether a step was possible, came out as expected and broke no law; what is only advice does not count. */

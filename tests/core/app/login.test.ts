@@ -89,3 +89,20 @@ describe('logging in', () => {
     );
   });
 });
+
+test('an unknown name pauses after as many tries as a known one, so that names do not leak', () => {
+  const answers = ['ann', 'zoe'].map((account) => {
+    const asked = new Asked({
+      login: 'login: { page: /in, submit: POST /in, attempts: { most: 2, within: 1m, pause: 1m } }',
+    });
+    const form = new Map([['account', account]]).set('password', 'x');
+    return [1, 2, 3, 62].map((second) => short(asked.ask('POST /in', { form }, second)));
+  });
+  expect(answers[0]).toEqual(answers[1]);
+  expect(answers[0]?.map((each) => each.split(' ').at(-1))).toEqual([
+    'wrong-password',
+    'wrong-password',
+    'locked-out',
+    'wrong-password',
+  ]);
+});

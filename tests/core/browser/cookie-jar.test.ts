@@ -28,6 +28,41 @@ describe('storing (RFC 6265bis §5.7)', () => {
     expect(refused).toHaveLength(expected ? 0 : 1);
   });
 
+  test.each([
+    ['step 10: a domain above the host', 'a=1; Domain=example', 'https://app.example/', true],
+    ['step 10: another domain', 'a=1; Domain=other.example', 'https://app.example/', false],
+    ['step 10: a domain below the host', 'a=1; Domain=sub.app.example', 'https://app.example/', false],
+    ['step 10: an address has no domain above it', 'a=1; Domain=0.0.1', 'https://127.0.0.1/', false],
+    [
+      'step 21: __Host- has no domain',
+      '__Host-a=1; Secure; Path=/; Domain=app.example',
+      'https://app.example/',
+      false,
+    ],
+    ['step 22: without a name no prefix', '__Secure-a; Secure', 'https://app.example/', false],
+  ])('%s', (_law, header, url, expected) => {
+    expect(kept([header], url).jar).toHaveLength(expected ? 1 : 0);
+  });
+
+  test('step 16: an insecure origin does not put a cookie in the place of a secure one', () => {
+    const secure = kept(['a=1; Secure; Path=/x'], 'https://app.example/');
+    expect(kept(['a=2; Path=/x/y'], 'http://app.example/', 0, secure.jar).refused).toEqual(['a']);
+    expect(kept(['a=2; Path=/z'], 'http://app.example/', 0, secure.jar).refused).toEqual([]);
+    expect(kept(['a=2; Path=/x'], 'https://app.example/', 0, secure.jar).refused).toEqual([]);
+  });
+
+  test('step 23: a host-only cookie and one for the domain are two', () => {
+    expect(kept(['a=1', 'a=2; Domain=app.example'], 'https://app.example/').jar).toHaveLength(2);
+  });
+
+  test('§5.6.2: Max-Age goes before Expires, whichever stands first', () => {
+    const past = 'Expires=Thu, 01 Jan 2026 00:00:00 GMT';
+    expect(
+      kept([`a=1; ${past}; Max-Age=9`, `b=1; Max-Age=9; ${past}`, `c=1; ${past}`], 'https://app.example/')
+        .jar,
+    ).toHaveLength(2);
+  });
+
   test('step 23: a cookie of the same name, host and path takes the place of the earlier one', () => {
     const { jar } = kept(['a=1', 'b=1', 'a=2'], 'https://app.example/');
     expect(jar.map(({ name, value }) => name + value)).toEqual(['a2', 'b1']);

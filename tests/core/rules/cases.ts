@@ -239,6 +239,15 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
     [
+      'are owed no more after a logout',
+      { pages: `${PAGES}, /code: { for: everyone } }`, accounts: FACTOR, more: CODE },
+      [
+        '{ login: ann, lands: /code, why: code-needed }',
+        '{ logout: , lands: /, lacks: session }',
+        '{ code: right, why: guest, lands: /in }',
+      ],
+    ],
+    [
       'asked at the page lead back to it',
       {
         pages: `${PAGES}, /code: { for: signed-in }, /a: { for: { second-factor: true } } }`,
@@ -620,6 +629,21 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
         '{ send: GET /api/a, status: 200 }',
         '{ reload: , lacks: [access, refresh] }',
         '{ send: GET /api/a, status: 401 }',
+      ],
+    ],
+    [
+      'last no longer than the longest, however often they rotate',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 1h', 'life: 10m, longest: 15m'),
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 9m }',
+        '{ send: GET /api/a, status: 200, refreshes: 1 }',
+        '{ wait: 6m }',
+        '{ send: GET /api/a, why: refresh-expired, lands: /in }',
       ],
     ],
     [
