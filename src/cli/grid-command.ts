@@ -1,5 +1,5 @@
 import { Command, Option } from 'commander';
-import { compareGrid, gridCsv, gridOf, METHODS, type Grid, type Method } from '../core/index.js';
+import { compareGrid, gridCsv, gridOf, METHODS, problem, type Grid, type Method } from '../core/index.js';
 import { comparisonJson, gridJson, gridMarkdown } from '../render/grid-formats.js';
 import { comparisonText, gridText } from '../render/grid-text.js';
 import { readText, readTexts } from './files.js';
@@ -72,6 +72,11 @@ async function showGrid(
 }
 
 function holdAgainst(grid: Grid, file: string, options: GridOptions, terminal: Terminal): number {
+  if (options.format === 'csv' || options.format === 'markdown') {
+    const says = `--against tells differences, which have no form ${options.format}`;
+    const hint = 'leave --format out, or use json';
+    return complain([problem('bad-request', { problem: says, hint }, null)], options, terminal);
+  }
   const agreed = readText(file, terminal.folder);
   if (!('text' in agreed)) return complain([agreed], options, terminal);
   const result = compareGrid(grid, agreed);

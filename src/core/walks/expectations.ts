@@ -45,33 +45,38 @@ export function compare(
   if (expects.via !== null && !sameWay(expects.via, outcome.via)) {
     hold('via', wayText(expects.via), wayText(outcome.via));
   }
-  hold('session', expects.session, outcome.session);
+  if (expects.session !== null) hold('session', expects.session, outcome.session);
   hold('refreshes', expects.refreshes, outcome.refreshes);
   const { shows, hides, holds, lacks } = expects;
   const wish = (key: Difference['key'], wrong: readonly string[] | undefined, actual: readonly string[]) => {
     if (wrong === undefined || wrong.length === 0) return;
     differences.push({ key, expected: wrong.join(', '), actual: actual.join(', ') || 'nothing' });
   };
-  wish(
-    'shows',
-    shows?.filter((link) => !outcome.menu.includes(link)),
-    outcome.menu,
-  );
-  wish(
-    'hides',
-    hides?.filter((link) => outcome.menu.includes(link)),
-    outcome.menu,
-  );
-  wish(
-    'holds',
-    holds?.filter((each) => !outcome.holds.includes(each)),
-    outcome.holds,
-  );
-  wish(
-    'lacks',
-    lacks?.filter((each) => outcome.holds.includes(each)),
-    outcome.holds,
-  );
+  if (shows !== null || hides !== null) {
+    wish(
+      'shows',
+      shows?.filter((link) => !outcome.menu.includes(link)),
+      outcome.menu,
+    );
+    wish(
+      'hides',
+      hides?.filter((link) => outcome.menu.includes(link)),
+      outcome.menu,
+    );
+  }
+  if (holds !== null || lacks !== null) {
+    const held = outcome.holds;
+    wish(
+      'holds',
+      holds?.filter((each) => !held.includes(each)),
+      held,
+    );
+    wish(
+      'lacks',
+      lacks?.filter((each) => held.includes(each)),
+      held,
+    );
+  }
   if (expects.reaches !== null) {
     const wanted = [...new Set(expects.reaches)].sort().join(', ');
     hold('reaches', wanted, [...reached()].sort().join(', '));

@@ -44,11 +44,16 @@ export function outcomeOf(stage: Stage, played: Played, clock: Clock): Outcome {
     why: whyOf(played, telling),
     decidedBy: telling?.explanation.decidedBy ?? null,
     via: exchanges.length < 2 ? NONE : viaOf(exchanges),
-    session: hasLiveSession(stage, played, clock) ? 'live' : 'none',
+    // Looked up only where somebody asks: most steps expect neither.
+    get session() {
+      return hasLiveSession(stage, played, clock) ? ('live' as const) : ('none' as const);
+    },
     refreshes:
       exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length,
     menu: page?.menu ?? NONE,
-    holds: heldBy(stage, played.browser, clock),
+    get holds() {
+      return heldBy(stage, played.browser, clock);
+    },
   };
 }
 
