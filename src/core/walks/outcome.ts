@@ -33,28 +33,50 @@ export interface Outcome {
 
 /** Reads off what a step came to. */
 export function outcomeOf(stage: Stage, played: Played, clock: Clock): Outcome {
-  const { exchanges } = played;
-  const last = exchanges.at(-1);
-  const page = played.browser.tab.page;
-  const telling = tellingExchange(exchanges) ?? last;
-  return {
-    lands: page === null ? null : shownAddress(page.address, stage.client.origin),
-    status: last?.response.status ?? null,
-    seenAs: last === undefined ? null : (last.explanation.seenAs ?? 'guest'),
-    why: whyOf(played, telling),
-    decidedBy: telling?.explanation.decidedBy ?? null,
-    via: exchanges.length < 2 ? NONE : viaOf(exchanges),
-    // Looked up only where somebody asks: most steps expect neither.
-    get session() {
-      return hasLiveSession(stage, played, clock) ? ('live' as const) : ('none' as const);
-    },
-    refreshes:
-      exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length,
-    menu: page?.menu ?? NONE,
-    get holds() {
-      return heldBy(stage, played.browser, clock);
-    },
-  };
+  return new StepOutcome(stage, played, clock);
+}
+
+/** What most steps do not ask for is looked up only where it is asked. */
+class StepOutcome implements Outcome {
+  readonly lands: string | null;
+  readonly status: number | null;
+  readonly seenAs: string | null;
+  readonly why: Reason | null;
+  readonly decidedBy: Path | null;
+  readonly via: readonly string[];
+  readonly refreshes: number;
+  readonly menu: readonly string[];
+
+  readonly #stage: Stage;
+  readonly #played: Played;
+  readonly #clock: Clock;
+
+  constructor(stage: Stage, played: Played, clock: Clock) {
+    this.#stage = stage;
+    this.#played = played;
+    this.#clock = clock;
+    const { exchanges } = played;
+    const last = exchanges.at(-1);
+    const page = played.browser.tab.page;
+    const telling = tellingExchange(exchanges) ?? last;
+    this.lands = page === null ? null : shownAddress(page.address, stage.client.origin);
+    this.status = last?.response.status ?? null;
+    this.seenAs = last === undefined ? null : (last.explanation.seenAs ?? 'guest');
+    this.why = whyOf(played, telling);
+    this.decidedBy = telling?.explanation.decidedBy ?? null;
+    this.via = exchanges.length < 2 ? NONE : viaOf(exchanges);
+    this.refreshes =
+      exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length;
+    this.menu = page?.menu ?? NONE;
+  }
+
+  get session(): 'live' | 'none' {
+    return hasLiveSession(this.#stage, this.#played, this.#clock) ? 'live' : 'none';
+  }
+
+  get holds(): readonly Credential[] {
+    return heldBy(this.#stage, this.#played.browser, this.#clock);
+  }
 }
 
 const NONE: readonly string[] = [];
@@ -64,19 +86,21 @@ const NONE: readonly string[] = [];
  * Being sent on as it was meant explains a step only where nothing else does.
  */
 function tellingExchange(exchanges: readonly Exchange[]): Exchange | undefined {
-  const odd = exchanges.filter(
-    (exchange, at) =>
-      exchange.explanation.reason !== 'served' &&
-      exchanges[at + 1]?.purpose !== 'refresh' &&
-      !isMadeGood(exchange, exchanges.slice(at + 1)),
-  );
-  return odd.find((exchange) => exchange.explanation.reason !== 'forwarded') ?? odd[0];
+  let forwarded: Exchange | undefined;
+  for (const [at, exchange] of exchanges.entries()) {
+    const { reason } = exchange.explanation;
+    if (reason === 'served' || exchanges[at + 1]?.purpose === 'refresh') continue;
+    if (isMadeGood(exchange, exchanges)) continue;
+    if (reason !== 'forwarded') return exchange;
+    forwarded ??= exchange;
+  }
+  return forwarded;
 }
 
 /** Whether a call that was refused was made again and served. */
-function isMadeGood({ purpose, request }: Exchange, later: readonly Exchange[]): boolean {
+function isMadeGood({ purpose, request }: Exchange, all: readonly Exchange[]): boolean {
   if (purpose !== 'call') return false;
-  return later.some(
+  return all.some(
     (each) =>
       each.purpose === 'call' && each.request.path === request.path && each.explanation.reason === 'served',
   );
