@@ -36,7 +36,8 @@ function issue(app: App, state: AppState, record: Remembered) {
 export function resume(app: App, state: AppState, request: HttpRequest, clock: Clock): Resumed {
   const nobody = (after = state): Resumed => ({ state: after, session: -1, setCookie: [] });
   const rules = app.policy.remember;
-  const shown = rules === null ? null : cookieValue(request.cookie, rules.cookie.name);
+  const shown =
+    rules === null || request.cookie === '' ? null : cookieValue(request.cookie, rules.cookie.name);
   const index = shown === null ? -1 : indexOf('remember', shown);
   const record = state.remembered[index];
   if (rules === null || record === undefined || record.ended) return nobody();

@@ -16,7 +16,7 @@ export const codeFirst: Law = {
       if (route === null || route.page === null || response.status >= 300 || visitor.secondFactor) continue;
       const own = route.page.guard === 'server' && asksForCode(route.grounds.audience);
       const page = book
-        .loadersOf(request.method, route.path)
+        .loadersOf(request.method, route)
         .find((each) => asksForCode(each.audiences.read?.audience));
       if (!own && page === undefined) continue;
       const what = page === undefined ? request.path : `${request.path}, the data of ${page.pattern.text},`;

@@ -12,6 +12,7 @@ import type { Stage } from '../walks/stage.js';
 export class LawBook {
   /** The pages that load an address, by method and normalised path. */
   private readonly loaders = new Map<string, Page[]>();
+  private readonly loadersByRoute = new WeakMap<Route, readonly Page[]>();
   /** Whether a guest can see the login form. */
   readonly guestsCanLogIn: boolean;
   /** Whether any menu link is shown by an audience of its own. */
@@ -39,9 +40,16 @@ export class LawBook {
     this.menuHasOwnAudiences = policy.menu.some((link) => link.audience !== null);
   }
 
-  /** The pages that show what a request brings. */
-  loadersOf(method: Method, path: string): readonly Page[] {
-    return this.loaders.size === 0 ? NO_PAGES : (this.loaders.get(`${method} ${path}`) ?? NO_PAGES);
+  /** The pages that show what a request to an address brings. */
+  loadersOf(method: Method, route: Route): readonly Page[] {
+    if (this.loaders.size === 0) return NO_PAGES;
+    // Routes are remembered by method, so each is looked up once.
+    let known = this.loadersByRoute.get(route);
+    if (known === undefined) {
+      known = this.loaders.get(`${method} ${route.path}`) ?? NO_PAGES;
+      this.loadersByRoute.set(route, known);
+    }
+    return known;
   }
 
   /** The promises that only some roles reach an address. */

@@ -45,7 +45,7 @@ function outsideNow(view: View, { route, visitor, request }: Exchange): Sight | 
 /** Data is for those whom the page that shows it is for. */
 function outsidePage(view: View, { route, visitor, request }: Exchange): Sight | null {
   if (route === null) return null;
-  for (const page of view.book.loadersOf(request.method, route.path)) {
+  for (const page of view.book.loadersOf(request.method, route)) {
     const stated = page.audiences.read;
     if (stated === null) continue;
     const reason = admit(stated.audience, visitor, route.parameters, view.clock);
