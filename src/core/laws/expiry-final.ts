@@ -1,6 +1,4 @@
-import { indexOf } from '../app/app.js';
 import { bearerIndex } from '../app/identify.js';
-import { cookieValue } from '../http/cookies.js';
 import type { Exchange } from '../walks/stage.js';
 import type { Law, Sight, View } from './law.js';
 
@@ -13,7 +11,7 @@ export const expiryFinal: Law = {
   },
   broken: (view) => {
     // Only what was there before the step can be over in it: what it hands out is new.
-    const [first] = view.played.exchanges;
+    const first = view.played.exchanges[0];
     return first === undefined ? null : overdue(view, first);
   },
 };
@@ -27,10 +25,9 @@ function overdue({ before, stage, clock }: View, { visitor, request }: Exchange)
     if (token === undefined || !clock.elapsed(token.issuedAt, end)) return null;
     return { seen: `an access token past its end opens ${request.path}`, allowedBy: ['tokens', 'access'] };
   }
-  const shown = cookieValue(request.cookie, session.cookie.name);
-  const record = shown === null ? undefined : before.sessions[indexOf('session', shown)];
   // Somebody who was known again by a remember cookie has a session that began in this step.
-  if (record === undefined || visitor.session !== indexOf('session', shown ?? '')) return null;
+  const record = before.sessions[visitor.session];
+  if (record === undefined) return null;
   const idle = session.idle !== null && clock.elapsed(record.activeAt, session.idle);
   const absolute = session.absolute !== null && clock.elapsed(record.startedAt, session.absolute);
   if (!idle && !absolute) return null;

@@ -7,15 +7,12 @@ export const guestsOnly: Law = {
     title: 'A page for guests is shown to, or accepts a submission from, someone signed in.',
     weight: 'law',
   },
-  broken: ({ played, stage }) => {
+  broken: ({ played, stage, book }) => {
     for (const { route, visitor, response, explanation, request } of played.exchanges) {
       if (visitor.account === null || route === null || response.status >= 400) continue;
       if (explanation.reason === 'guests-only' || route.grounds.audience.who === 'guests') continue;
       const own = route.page ?? pageOfForm(stage.app, route.task);
-      const forGuests = [own?.audiences.read, own?.audiences.write].some(
-        (stated) => stated?.audience.who === 'guests',
-      );
-      if (!forGuests) continue;
+      if (own === null || !book.guestPages.has(own)) continue;
       return {
         seen: `${visitor.account} ${request.method === 'GET' ? 'is shown' : 'may send'} ${request.path}, which is for guests`,
         allowedBy: route.grounds.at,

@@ -19,6 +19,8 @@ export class LawBook {
   readonly menuHasOwnAudiences: boolean;
   /** What the policy says of the first way to log out; null for none. */
   readonly wayOut: Route | null;
+  /** The pages of which showing or sending is for guests. */
+  readonly guestPages: ReadonlySet<Page>;
   private readonly promised = new Map<string, readonly PolicyPromise[]>();
 
   constructor(readonly stage: Stage) {
@@ -35,6 +37,11 @@ export class LawBook {
       route?.page !== null &&
       route !== null &&
       admit(route.grounds.audience, GUEST, route.parameters, new FixedClock(0)) === 'served';
+    this.guestPages = new Set(
+      policy.pages.filter(({ audiences: { read, write } }) =>
+        [read, write].some((stated) => stated?.audience.who === 'guests'),
+      ),
+    );
     const [submit] = policy.logout?.submits ?? [];
     this.wayOut = submit === undefined ? null : router.find(submit.method, pathOf(submit.path));
     this.menuHasOwnAudiences = policy.menu.some((link) => link.audience !== null);

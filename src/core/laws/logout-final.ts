@@ -17,6 +17,7 @@ export const logoutFinal: Law = {
 function stillCounts(view: View): Sight | null {
   const isLogout = view.action.verb === 'logout';
   const memory = isLogout ? remembering(view) : view.memory;
+  if (memory.leftBehind.length === 0) return null;
   const before = isLogout ? view.memory.leftBehind.length : 0;
   for (const [index, { what, handle, at }] of memory.leftBehind.entries()) {
     const bound = view.book.copyWorksAtMost('logout', what) ?? 0;

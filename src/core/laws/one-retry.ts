@@ -17,6 +17,7 @@ export const oneRetry: Law = {
             allowedBy: ['tokens', 'refresh-when'],
           };
     }
+    if (exchanges.length < 2) return null;
     let refreshed: string | null = null;
     for (const [at, { purpose, request }] of exchanges.entries()) {
       if (purpose !== 'refresh') {

@@ -7,7 +7,7 @@ export const wayOut: Law = {
   broken: ({ played, stage, book, clock }) => {
     const last = played.exchanges.at(-1);
     if (last === undefined || last.visitor.account === null) return null;
-    const [submit] = stage.app.policy.logout?.submits ?? [];
+    const submit = stage.app.policy.logout?.submits[0];
     if (submit === undefined) return { seen: `${last.visitor.account} cannot log out at all`, allowedBy: [] };
     const route = book.wayOut;
     if (route !== null && route.grounds.audience.who === 'everyone') return null;
