@@ -25,12 +25,7 @@ function reportIssue(issue: Issue, input: YamlText, report: Report): void {
   const value = valueAt(input.value, path);
   const place = input.placeOf(path);
   if (issue.code === 'custom') {
-    const later = issue.params?.['later'] === true;
-    report(
-      later
-        ? problem('not-built', { what: issue.message }, place)
-        : problem('bad-value', { problem: issue.message }, place),
-    );
+    report(problem('bad-value', { problem: issue.message }, place));
   } else if (value === undefined) {
     const key = String(path.at(-1) ?? '');
     report(problem('missing-key', { key, section: sectionName(path) }, input.placeOf(path.slice(0, -1))));
@@ -45,14 +40,10 @@ function reportIssue(issue: Issue, input: YamlText, report: Report): void {
 }
 
 function reportKey(key: string, label: string, path: Path, input: YamlText, report: Report): void {
-  const keys = SECTIONS.get(label) ?? { known: [], later: [] };
+  const known = SECTIONS.get(label) ?? [];
+  const near = nearest(key, known);
   const place = input.placeOfKey(path, key);
-  if (keys.later.includes(key)) {
-    report(problem('not-built', { what: `${key} in ${label}` }, place));
-  } else {
-    const near = nearest(key, keys.known);
-    report(problem('unknown-key', { key, section: label, known: keys.known, near }, place));
-  }
+  report(problem('unknown-key', { key, section: label, known, near }, place));
 }
 
 /**

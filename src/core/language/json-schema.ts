@@ -33,18 +33,10 @@ type JsonSchema = Record<string, unknown>;
 /** The JSON Schema (draft 2020-12) of a policy file or of a file of walks, for editors. */
 export function jsonSchemaOf(file: 'policy' | 'walks'): JsonSchema {
   const schema = file === 'policy' ? policySchema.extend({ walks: walksSchema.optional() }) : walkFileSchema;
-  const written = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any', override: onlyBuilt });
+  const written = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
   const properties = Object.entries((written.properties ?? {}) as Record<string, JsonSchema>).map(
     ([key, value]) => [key, file === 'policy' ? { description: SECTIONS[key], ...value } : value],
   );
   const title = file === 'policy' ? 'A policy of Cavrin' : 'Walks of Cavrin';
   return { ...written, title, properties: Object.fromEntries(properties) as JsonSchema };
-}
-
-/** Words of the language that cannot be used yet are not offered. */
-function onlyBuilt({ jsonSchema }: { jsonSchema: z.core.JSONSchema.BaseSchema }): void {
-  const later = jsonSchema['later'];
-  if (!Array.isArray(later)) return;
-  jsonSchema.enum = (jsonSchema.enum ?? []).filter((word) => !later.includes(word));
-  delete jsonSchema['later'];
 }

@@ -1,27 +1,13 @@
 import * as z from 'zod';
 import { parseDuration } from './duration.js';
 
-/** The keys of a section: those that can be written, and those that the language has but this version does not. */
-export interface SectionKeys {
-  readonly known: readonly string[];
-  readonly later: readonly string[];
-}
+/** The keys of every section by its label; `issues.ts` finds the label as the message of an issue about unknown keys. */
+export const SECTIONS = new Map<string, readonly string[]>();
 
-/** Every section by its label; `issues.ts` finds the label as the message of an issue about unknown keys. */
-export const SECTIONS = new Map<string, SectionKeys>();
-
-/**
- * A map with fixed keys. Its label names it in messages.
- *
- * @param later keys that belong to the language but cannot be used yet
- */
-export function section<Shape extends z.ZodRawShape>(
-  label: string,
-  shape: Shape,
-  later: readonly string[] = [],
-) {
+/** A map with fixed keys. Its label names it in messages. */
+export function section<Shape extends z.ZodRawShape>(label: string, shape: Shape) {
   if (SECTIONS.has(label)) throw new Error(`two sections are called ${label}`);
-  SECTIONS.set(label, { known: Object.keys(shape), later });
+  SECTIONS.set(label, Object.keys(shape));
   return z.strictObject(shape, {
     error: (issue) => (issue.code === 'unrecognized_keys' ? label : `${label}, a map of keys and values`),
   });
@@ -34,22 +20,9 @@ export const text = (expected: string) =>
 /** true or false. */
 export const flag = z.boolean({ error: 'true or false' });
 
-/** One of some words. `later` are words of the language that cannot be used yet. */
-export function choice<const Words extends readonly [string, ...string[]]>(
-  words: Words,
-  later: readonly string[] = [],
-) {
-  const all = z.enum([...words, ...later] as unknown as Words, { error: wordList(words) });
-  if (later.length === 0) return all;
-  return all
-    .check((context) => {
-      const { value } = context;
-      if (!later.includes(value)) return;
-      const what = `the value ${value}`;
-      context.issues.push({ code: 'custom', message: what, input: value, params: { later: true } });
-    })
-    .meta({ later });
-}
+/** One of some words. */
+export const choice = <const Words extends readonly [string, ...string[]]>(words: Words) =>
+  z.enum(words, { error: wordList(words) });
 
 function wordList(words: readonly string[]): string {
   return words.length === 1 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1) ?? ''}`;
