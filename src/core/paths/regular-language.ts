@@ -33,10 +33,6 @@ export async function loadRegularLanguages(): Promise<void> {
   engine ??= await import('refa');
 }
 
-export function regularLanguagesLoaded(): boolean {
-  return engine !== null;
-}
-
 /**
  * The paths in which a regular expression in JavaScript's syntax finds a match, anywhere unless ^ and $ say otherwise;
  * a sentence on what is wrong where it cannot be used. Only real regular expressions can: no look-around, no word
