@@ -2,7 +2,7 @@ import {
   formatDuration,
   holdingsOf,
   positionOf,
-  sessionsOf,
+  recordsOf,
   type Exchange,
   type Holding,
   type Stage,
@@ -21,10 +21,11 @@ export function messagesText(
   look: Look,
 ): string[] {
   const { exchanges, state, browser } = result.played;
+  const held = holdingsOf(stage, state, browser, result.time);
   const lines = [
     ...exchanges.flatMap((exchange) => exchangeLines(exchange, policy, palette)),
-    ...holdingsOf(stage, state, browser, result.time).map((holding) => holdingLine(holding, palette)),
-    ...recordLines(stage, result, palette),
+    ...held.map((holding) => holdingLine(holding, palette)),
+    ...recordLines(stage, result, held, palette),
   ];
   return lines.flatMap((line) => wrapped(line, look));
 }
@@ -89,21 +90,45 @@ function bodyWords(body: Exchange['response']['body']): string[] {
   return body.kind === 'refused-login' || body.kind === 'next' ? [`next: ${body.next}`] : [];
 }
 
-/** The sessions that the app has on record, where it is not just the one that the browser holds. */
-function recordLines(stage: Stage, { played, time }: StepResult, palette: Palette): Line[] {
-  const records = sessionsOf(stage, played.state, time);
-  if (records.length < 2) return [];
-  const words = records.map(
-    ({ handle, account, because }) => `${handle} of ${account}: ${because ?? 'counts'}`,
-  );
-  return [{ mark: '▪', text: `app has ${words.join(' · ')}`, tint: palette.quiet }];
+/** What the app still honours beside what this browser holds: another browser has it, or had it. */
+function recordLines(
+  stage: Stage,
+  { played, time }: StepResult,
+  held: readonly Holding[],
+  palette: Palette,
+): Line[] {
+  const records = recordsOf(stage, played.state, time);
+  const others = records.filter(({ handle }) => held.every((holding) => holding.handle !== handle));
+  const over = others
+    .filter(({ what, because }) => what === 'session' && because !== null)
+    .map(({ handle, account, because }) => `${handle} of ${account}: ${because ?? ''}`);
+  return [
+    ...others
+      .filter(({ counts }) => counts)
+      .map((record) => ({
+        mark: '▪',
+        text: [
+          `app also honours ${record.what} ${record.handle} of ${record.account}`,
+          ...limitWords(record),
+        ].join(' · '),
+        tint: palette.quiet,
+      })),
+    ...(over.length === 0 ? [] : [{ mark: '▪', text: `over: ${over.join(' · ')}`, tint: palette.quiet }]),
+  ];
 }
 
-function holdingLine({ what, handle, counts, because, left }: Holding, palette: Palette): Line {
+function holdingLine(holding: Holding, palette: Palette): Line {
+  const tint = holding.counts ? palette.person : palette.quiet;
+  return { mark: '◦', text: holdingWords(holding), tint };
+}
+
+function holdingWords({ what, handle, counts, because, left }: Holding): string {
   const state = counts ? 'counts' : `does not count${because === null ? '' : `: ${because}`}`;
-  const limits = left.map(({ limit, seconds }) =>
+  return [`${what} ${handle}`, state, ...limitWords({ left })].join(' · ');
+}
+
+function limitWords({ left }: Pick<Holding, 'left'>): string[] {
+  return left.map(({ limit, seconds }) =>
     seconds === 0 ? `${limit} over` : `${limit} ${formatDuration(seconds)} left`,
   );
-  const text = [`${what} ${handle}`, state, ...limits].join(' · ');
-  return { mark: '◦', text, tint: counts ? palette.person : palette.quiet };
 }

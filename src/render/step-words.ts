@@ -1,4 +1,4 @@
-import { formatDuration, type Exchange, type Step, type StepResult } from '../core/index.js';
+import { formatDuration, type Calling, type Exchange, type Step, type StepResult } from '../core/index.js';
 
 /** What a step asks for, the way the language writes it but without passwords. */
 export function actionWords(step: Step): string {
@@ -11,7 +11,7 @@ export function actionWords(step: Step): string {
     case 'login':
       return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.passwordGiven ? ', password given' : ''}`;
     case 'together':
-      return `together ${action.calls.map(({ method, address }) => `${method} ${address}`).join(', ')}`;
+      return `together ${action.calls.map(callWords).join(', ')}`;
     case 'follow':
       return `follow ${action.link}`;
     case 'code':
@@ -44,6 +44,10 @@ export function actionWords(step: Step): string {
         ? `wait ${formatDuration(action.until.seconds)}`
         : `wait ${action.until.kind} ${action.until.deadline}`;
   }
+}
+
+function callWords({ method, address, tab }: Calling): string {
+  return `${method} ${address}${tab === 'behind' ? ' in the tab behind' : ''}`;
 }
 
 /** One request of a way: `/berths 302`, with the method where it is not a plain read. */

@@ -64,6 +64,17 @@ describe('cavrin walk', () => {
     expect(out).not.toContain('a-1');
   });
 
+  test('--verbose shows what the app honours beside what the browser holds', () => {
+    place.put('cavrin.yaml', policyText());
+    place.put(
+      'walks/a.yaml',
+      'walks:\n  - name: Two\n    steps: [{ login: ann }, { login: bo, in: other }, { logout: , in: other }, { reload: , in: other }]\n',
+    );
+    const { out } = cavrin(['walk', '--verbose']);
+    expect(out).toContain('▪ app also honours session session-1 of ann · idle 30m left · absolute 8h left');
+    expect(out).toContain('▪ over: session-2 of bo: signed-out');
+  });
+
   test('a broken law fails the walk, with what was seen and the line that allows it', () => {
     place.put('cavrin.yaml', policyText({ logout: 'logout: { submit: POST /out, ends: [] }' }));
     place.put('walks/a.yaml', 'walks:\n  - name: Out\n    steps: [{ login: ann }, { logout: , lands: / }]\n');

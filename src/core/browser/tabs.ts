@@ -27,6 +27,20 @@ export function withoutPageMemory(client: Client, browser: BrowserState): Browse
     : browser;
 }
 
+/** Whether tokens are in a storage that all tabs of a browser have in common. */
+export function isStorageShared({ tokens }: Client): boolean {
+  return tokens?.kept === 'browser' || tokens?.kept === 'cookie';
+}
+
+/** The browser with the tab behind brought to the front; done again, it is as before. Unchanged where there is none. */
+export function turnedOver(client: Client, browser: BrowserState): BrowserState {
+  const { tab, behind } = browser;
+  const below = behind.at(-1);
+  if (below === undefined) return browser;
+  const next = isStorageShared(client) ? { ...below, tokens: tab.tokens } : below;
+  return { ...browser, tab: next, behind: [...behind.slice(0, -1), tab] };
+}
+
 /** Opens and closes tabs, or the whole browser. */
 export function withTabs(
   client: Client,
@@ -35,7 +49,7 @@ export function withTabs(
 ): BrowserState {
   const { cookies, tab, behind, client: address } = browser;
   // The storage of the browser is the same in every tab, and is still there after it was closed.
-  const isShared = client.tokens?.kept === 'browser' || client.tokens?.kept === 'cookie';
+  const isShared = isStorageShared(client);
   const shared = isShared ? tab.tokens : null;
   const keeping = (next: Tab): Tab => (shared === null ? next : { ...next, tokens: shared });
   switch (what) {

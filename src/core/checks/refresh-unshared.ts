@@ -8,11 +8,13 @@ export const refreshUnshared = check<null>({
     title: 'Requests in flight together share one refresh.',
     why: 'Where each of them refreshes by itself and tokens rotate, all but the first show a token that is already used, and an honest visitor is thrown out.',
     cwe: null,
-    mend: 'Set tokens.shared-refresh to true, or allow a short grace.',
+    mend: 'Set tokens.shared-refresh to true, or allow a short grace; in-tab is enough where each tab has tokens of its own.',
   },
   *find(facts) {
     const { tokens } = facts.policy;
-    if (tokens === null || tokens.sharedRefresh || tokens.refreshWhen === 'never') return;
+    if (tokens === null || tokens.refreshWhen === 'never') return;
+    const tabsShare = tokens.kept === 'browser' || tokens.kept === 'cookie';
+    if (tokens.sharedRefresh === true || (tokens.sharedRefresh === 'in-tab' && !tabsShare)) return;
     if (tokens.refresh?.rotates !== true || tokens.refresh.grace > 0 || tokens.refresh.reuse === 'accept') {
       return;
     }

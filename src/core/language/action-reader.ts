@@ -19,8 +19,10 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
         from: readFrom(text.from, [...at, 'from'], scope),
       };
     case 'together': {
-      const calls = (text.together ?? []).map(({ method, target }, index) => {
-        return { method, address: checkAddress(target, [...at, verb, index], scope) };
+      const calls = (text.together ?? []).map((item, index) => {
+        const { send, tab } = 'send' in item ? item : ({ send: item, tab: 'front' } as const);
+        const place = [...at, verb, index, ...('send' in item ? ['send'] : [])];
+        return { method: send.method, address: checkAddress(send.target, place, scope), tab };
       });
       return { verb, calls };
     }

@@ -112,7 +112,7 @@ export const tokens = section('tokens', {
       error: 'refused, never or a duration such as 30s',
     })
     .optional(),
-  'shared-refresh': flag.optional(),
+  'shared-refresh': z.union([flag, z.literal('in-tab')], { error: 'true, in-tab or false' }).optional(),
   'failed-refresh': z.string({ error: 'login or a path' }).optional(),
   revoke: requestLine.optional(),
 });

@@ -294,7 +294,8 @@ export interface TokenRules extends Placed {
   readonly revoke: Endpoint | null;
   /** refused: on a 401; a number: so many seconds before the access token expires. */
   readonly refreshWhen: 'refused' | 'never' | Seconds;
-  readonly sharedRefresh: boolean;
+  /** Whether requests in flight together wait for one refresh: those of all tabs, those of one tab, or none. */
+  readonly sharedRefresh: boolean | 'in-tab';
   /** Where a visitor lands whose refresh failed: `login` or a path. */
   readonly failedRefresh: string;
 }

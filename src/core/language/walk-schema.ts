@@ -8,6 +8,10 @@ import { choice, duration, flag, oneOrMore, section, text } from './schema-parts
 
 const nothing = z.null({ error: 'nothing after the colon' });
 const deadline = choice(DEADLINES);
+const inFlight = z.union(
+  [requestLine, section('a request in flight', { send: requestLine, tab: choice(['front', 'behind']) })],
+  { error: 'a request such as GET /api/ledger, or { send: GET /api/ledger, tab: behind }' },
+);
 const address = text('an address such as /berths');
 
 /** What a step can do. */
@@ -16,7 +20,7 @@ export const VERBS = {
   follow: text('the address or the text of a menu link'),
   send: requestLine,
   together: z
-    .array(requestLine, { error: 'a list of requests such as GET /api/ledger' })
+    .array(inFlight, { error: 'a list of requests such as GET /api/ledger' })
     .min(2, { error: 'together takes two or three requests' })
     .max(3, {
       error:

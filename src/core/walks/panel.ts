@@ -25,19 +25,21 @@ const ALL = ['session', 'access', 'refresh', 'remember'] as const;
 
 /** What a browser holds at an instant, with the time that is left of each. */
 export function holdingsOf(stage: Stage, state: AppState, browser: BrowserState, time: Seconds): Holding[] {
-  const clock = new FixedClock(time);
   return ALL.flatMap((what): Holding[] => {
-    const handle = handleOf(stage, browser, what, clock);
-    if (handle === null) return [];
-    const left = limitsOf(stage, state, what, handle).map(({ limit, end }) => ({
-      limit,
-      seconds: Math.max(0, end - time),
-    }));
-    const good = counts(stage, state, what, handle, clock);
-    return [
-      { what, handle, counts: good, because: good ? null : faultOf(stage, state, what, handle, clock), left },
-    ];
+    const handle = handleOf(stage, browser, what, new FixedClock(time));
+    return handle === null ? [] : [holdingOf(stage, state, what, handle, time)];
   });
+}
+
+function holdingOf(stage: Stage, state: AppState, what: Credential, handle: string, time: Seconds): Holding {
+  const clock = new FixedClock(time);
+  const left = limitsOf(stage, state, what, handle).map(({ limit, end }) => ({
+    limit,
+    seconds: Math.max(0, end - time),
+  }));
+  const good = counts(stage, state, what, handle, clock);
+  const because = good ? null : faultOf(stage, state, what, handle, clock);
+  return { what, handle, counts: good, because, left };
 }
 
 function faultOf(
@@ -96,21 +98,24 @@ function limitsOf(
   }
 }
 
-/** A session that the app has on record. */
-export interface RecordedSession {
-  readonly handle: string;
+/** A credential that the app has on record, whoever holds it. */
+export interface Recorded extends Holding {
   readonly account: string;
-  /** Why it does not count; null where it does. */
-  readonly because: Reason | null;
 }
 
-/** The sessions that the app has on record, whoever holds them. */
-export function sessionsOf(stage: Stage, state: AppState, time: Seconds): RecordedSession[] {
-  const clock = new FixedClock(time);
-  return state.sessions.map((record, index) => {
-    const shown = handle('session', index);
-    const good = counts(stage, state, 'session', shown, clock);
-    const because = good ? null : faultOf(stage, state, 'session', shown, clock);
-    return { handle: shown, account: record.account, because };
-  });
+/** All that the app has handed out, with the time that is left of each; for sealed sessions that is what it once sealed. */
+export function recordsOf(stage: Stage, state: AppState, time: Seconds): Recorded[] {
+  const owner = (family: number) => state.families[family]?.account ?? '';
+  const accounts: Record<Credential, readonly string[]> = {
+    session: state.sessions.map(({ account }) => account),
+    access: state.accessTokens.map(({ family }) => owner(family)),
+    refresh: state.refreshTokens.map(({ family }) => owner(family)),
+    remember: state.remembered.map(({ account }) => account),
+  };
+  return ALL.flatMap((what) =>
+    accounts[what].map((account, index) => ({
+      ...holdingOf(stage, state, what, handle(what, index), time),
+      account,
+    })),
+  );
 }

@@ -149,6 +149,10 @@ export function playStep(
     return { ...finish(stage, step, time, atRest(state, from), none), given };
   }
   if (action.verb === 'together') {
+    const needsTwo = action.calls.some(({ tab }) => tab === 'behind');
+    if (needsTwo && from.behind.length === 0) {
+      return finish(stage, step, time, atRest(state, from), 'there is no tab behind: new-tab opens one');
+    }
     return finish(stage, step, time, playTogether(stage, state, from, action.calls, clock), null);
   }
   if (isAdministration(action)) {

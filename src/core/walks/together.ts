@@ -3,22 +3,26 @@ import { respondTo } from '../app/respond-to.js';
 import { receive } from '../browser/browser.js';
 import { sendCall, startCall } from '../browser/calls.js';
 import { within } from '../browser/navigation.js';
+import { isStorageShared, turnedOver } from '../browser/tabs.js';
 import type { BrowserState, Call, Flight, Turn } from '../browser/state.js';
 import type { Clock } from '../clock.js';
 import type { Method } from '../http/messages.js';
 import type { Exchange, Played, Stage } from './stage.js';
 
-/** A call that script makes. */
+/** A call that script makes, in the tab in front or the one behind it. */
 export interface Calling {
   readonly method: Method;
   readonly address: string;
+  readonly tab: 'front' | 'behind';
 }
 
 /** One of several calls in flight: what it sends next, or that it waits for the refresh of another. */
-type Thread =
+type Progress =
   | { readonly is: 'sending'; readonly flight: Flight }
   | { readonly is: 'waiting'; readonly call: Call }
   | { readonly is: 'done' };
+
+type Thread = Progress & { readonly tab: Calling['tab'] };
 
 interface Situation {
   readonly state: AppState;
@@ -53,7 +57,7 @@ export function playTogether(
   for (let here = open.pop(); here !== undefined; here = open.pop()) {
     const ready = here.threads.flatMap((thread, index) => (thread.is === 'sending' ? [index] : []));
     if (ready.length === 0) {
-      if (worst === null || badness(browser, here) >= badness(browser, worst)) worst = here;
+      if (worst === null || badness(stage, browser, here) >= badness(stage, browser, worst)) worst = here;
       continue;
     }
     // The last put is the first taken, so the order in which the calls are written comes last and wins a tie.
@@ -71,44 +75,76 @@ export function playTogether(
 }
 
 function startAll(
-  { client }: Stage,
+  stage: Stage,
   browser: BrowserState,
   calls: readonly Calling[],
   clock: Clock,
-): Thread[] {
-  let refreshing = false;
-  return calls.map(({ method, address }) => {
-    const turn = startCall(client, browser, method, within(client, address), clock);
-    const { flight } = turn;
-    if (flight === null) return { is: 'done' };
-    if (flight.purpose.kind === 'refresh' && client.tokens?.sharedRefresh === true) {
-      if (refreshing) return { is: 'waiting', call: flight.purpose.call };
-      refreshing = true;
-    }
-    return { is: 'sending', flight };
-  });
+): readonly Thread[] {
+  const { client } = stage;
+  let threads: readonly Thread[] = [];
+  for (const { method, address, tab } of calls) {
+    const { flight } = startCall(
+      client,
+      seenFrom(stage, browser, tab),
+      method,
+      within(client, address),
+      clock,
+    );
+    const purpose = flight?.purpose;
+    const waits = purpose?.kind === 'refresh' && isRefreshing(stage, threads, tab);
+    const progress: Progress = waits ? { is: 'waiting', call: purpose.call } : going(flight);
+    threads = [...threads, { ...progress, tab }];
+  }
+  return threads;
+}
+
+function going(flight: Flight | null): Progress {
+  return flight === null ? { is: 'done' } : { is: 'sending', flight };
+}
+
+/** The browser as a tab of it is: with that tab in front. Done again, it is as before. */
+function seenFrom({ client }: Stage, browser: BrowserState, tab: Calling['tab']): BrowserState {
+  return tab === 'front' ? browser : turnedOver(client, browser);
+}
+
+/** Whether requests of two tabs, or of one, wait for each other's refresh. */
+function sharesRefresh({ client }: Stage, one: Calling['tab'], other: Calling['tab']): boolean {
+  const shared = client.tokens?.sharedRefresh ?? false;
+  if (one === other) return shared !== false;
+  return shared === true && isStorageShared(client);
+}
+
+/** Whether a refresh is under way that a request of a tab can wait for. */
+function isRefreshing(stage: Stage, threads: readonly Thread[], tab: Calling['tab']): boolean {
+  return threads.some(
+    (thread) =>
+      thread.is === 'sending' &&
+      thread.flight.purpose.kind === 'refresh' &&
+      sharesRefresh(stage, thread.tab, tab),
+  );
 }
 
 /** Lets the request of one thread arrive, and its response come back. */
 function arrive(stage: Stage, here: Situation, index: number, clock: Clock): Situation {
   const thread = here.threads[index];
   if (thread?.is !== 'sending') return here;
-  const { flight } = thread;
+  const { flight, tab } = thread;
   const { request, purpose } = flight;
   const answer = respondTo(stage.app, here.state, request, clock);
   const { response, explanation, visitor, route } = answer;
   const exchange = { purpose: purpose.kind, request, response, explanation, visitor, route };
-  const turn = shared(stage, here, index, flight, answer.response.status, clock);
-  const after = turn ?? receive(stage.client, here.browser, flight, response, clock);
-  const threads = here.threads.with(index, threadOf(after, turn));
-  const settled =
-    purpose.kind === 'refresh' && stage.client.tokens?.sharedRefresh === true
-      ? wake(stage, after.browser, threads, index, clock)
-      : threads;
+  const browser = seenFrom(stage, here.browser, tab);
+  const others = here.threads.filter((_, at) => at !== index);
+  const turn = shared(stage, browser, others, thread, response.status, clock);
+  const after = turn ?? receive(stage.client, browser, flight, response, clock);
+  const left = seenFrom(stage, after.browser, tab);
+  const progress: Progress =
+    turn?.waitsWith === undefined ? going(after.flight) : { is: 'waiting', call: turn.waitsWith };
+  const threads = here.threads.with(index, { ...progress, tab });
   return {
     state: answer.state,
-    browser: after.browser,
-    threads: settled,
+    browser: left,
+    threads: purpose.kind === 'refresh' ? wake(stage, left, threads, tab, clock) : threads,
     exchanges: [...here.exchanges, exchange],
     cutShort: here.cutShort ?? after.cutShort,
     refusedCookies: [...here.refusedCookies, ...after.refusedCookies],
@@ -117,57 +153,51 @@ function arrive(stage: Stage, here: Situation, index: number, clock: Clock): Sit
 
 type Waiting = Turn & { readonly waitsWith?: Call };
 
-function threadOf(turn: Turn, own: Waiting | null): Thread {
-  if (own?.waitsWith !== undefined) return { is: 'waiting', call: own.waitsWith };
-  return turn.flight === null ? { is: 'done' } : { is: 'sending', flight: turn.flight };
-}
-
 /**
  * Where a refresh is shared, what a 401 means for a call whose token another has already changed, or is changing: it is
  * sent again with the new one. Null where the call is to do as any other.
  */
 function shared(
-  { client }: Stage,
-  { browser, threads }: Situation,
-  index: number,
-  { request, purpose }: Flight,
+  stage: Stage,
+  browser: BrowserState,
+  others: readonly Thread[],
+  { flight: { request, purpose }, tab }: Extract<Thread, { is: 'sending' }>,
   status: number,
   clock: Clock,
 ): Waiting | null {
-  if (purpose.kind !== 'call' || status !== 401 || client.tokens?.sharedRefresh !== true) return null;
+  if (purpose.kind !== 'call' || status !== 401 || !sharesRefresh(stage, tab, tab)) return null;
   const { tokens } = browser.tab;
   if (tokens === null || purpose.call.refreshed) return null;
   const call = { ...purpose.call, refreshed: true };
-  const busy = threads.some(
-    (thread, at) => at !== index && thread.is === 'sending' && thread.flight.purpose.kind === 'refresh',
-  );
-  if (busy) {
+  if (isRefreshing(stage, others, tab)) {
     const still = { browser, flight: null, cutShort: null, refusedCookies: [], refusedByScript: null };
     return { ...still, waitsWith: call };
   }
   const changed = request.authorization !== '' && request.authorization !== `Bearer ${tokens.access}`;
-  return changed ? sendCall(client, browser, call, clock) : null;
+  return changed ? sendCall(stage.client, browser, call, clock) : null;
 }
 
 /** The refresh that others waited for is over: they go on with the new token, or have nothing to go on with. */
 function wake(
-  { client }: Stage,
+  stage: Stage,
   browser: BrowserState,
   threads: readonly Thread[],
-  index: number,
+  tab: Calling['tab'],
   clock: Clock,
 ): Thread[] {
-  return threads.map((thread, at) => {
-    if (at === index || thread.is !== 'waiting') return thread;
-    if (browser.tab.tokens === null) return { is: 'done' };
-    const { flight } = sendCall(client, browser, thread.call, clock);
-    return flight === null ? { is: 'done' } : { is: 'sending', flight };
+  return threads.map((thread) => {
+    if (thread.is !== 'waiting' || !sharesRefresh(stage, thread.tab, tab)) return thread;
+    const own = seenFrom(stage, browser, thread.tab);
+    if (own.tab.tokens === null) return { is: 'done', tab: thread.tab };
+    const { flight } = sendCall(stage.client, own, thread.call, clock);
+    return { ...going(flight), tab: thread.tab };
   });
 }
 
 /** How bad an end is: tokens lost before calls failed before refreshes made. */
-function badness(before: BrowserState, { browser, exchanges }: Situation): number {
-  const lost = before.tab.tokens !== null && browser.tab.tokens === null;
+function badness({ client }: Stage, before: BrowserState, { browser, exchanges }: Situation): number {
+  const lost = (was: BrowserState, is: BrowserState) => was.tab.tokens !== null && is.tab.tokens === null;
+  const anyLost = lost(before, browser) || lost(turnedOver(client, before), turnedOver(client, browser));
   const last = new Map(
     exchanges
       .filter(({ purpose }) => purpose === 'call')
@@ -175,5 +205,5 @@ function badness(before: BrowserState, { browser, exchanges }: Situation): numbe
   );
   const failed = [...last.values()].filter((status) => status >= 400).length;
   const refreshes = exchanges.filter(({ purpose }) => purpose === 'refresh').length;
-  return (lost ? 10_000 : 0) + failed * 100 + refreshes;
+  return (anyLost ? 10_000 : 0) + failed * 100 + refreshes;
 }

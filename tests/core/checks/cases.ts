@@ -548,6 +548,18 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     },
   ],
   [
+    'refresh-unshared',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      more: 'tokens: { access: { life: 5m, kept: browser }, refresh: { life: 1h }, shared-refresh: in-tab }',
+    },
+    'two requests that find the access token expired refresh with the same token, and the second is taken for a thief',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      more: 'tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h }, shared-refresh: in-tab }',
+    },
+  ],
+  [
     'tokens-kept-in-browser',
     { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, kept: browser } }' },
     'the access token lies where every script of the site can read them, also after the tab is closed',

@@ -741,6 +741,36 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
         '{ together: [GET /api/a, GET /api/b], why: served, status: 200, holds: refresh, refreshes: 2 }',
       ],
     ],
+    ...(
+      [
+        ['share it across tabs', 'browser', 'true', 'status: 200, why: served, refreshes: 1, holds: refresh'],
+        ['race it across tabs', 'browser', 'in-tab', 'why: refresh-reused, refreshes: 2, lacks: refresh'],
+        ['race it across tabs', 'cookie', 'false', 'why: refresh-reused, refreshes: 2, lacks: refresh'],
+        [
+          'have nothing to do with each other',
+          'tab',
+          'true',
+          'status: 200, why: served, refreshes: 2, holds: refresh',
+        ],
+      ] as const
+    ).map(([how, kept, shared, seen]): [string, Parts, string[]] => [
+      `${how}: tokens kept by ${kept}, shared-refresh: ${shared}`,
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 5m', `life: 5m, kept: ${kept}`).replace(
+          'failed-refresh',
+          `shared-refresh: ${shared}, failed-refresh`,
+        ),
+      },
+      [
+        '{ login: ann }',
+        '{ new-tab: }',
+        ...(kept === 'tab' ? ['{ login: ann }'] : []),
+        '{ wait: 5m }',
+        `{ together: [GET /api/a, { send: GET /api/b, tab: behind }], ${seen} }`,
+      ],
+    ]),
     [
       'refresh ahead of expiry together, too',
       {
