@@ -1,5 +1,6 @@
 export default {
   globalSetup: '<rootDir>/tests/support/build.mjs',
+  setupFiles: ['<rootDir>/tests/support/seed.ts'],
   testMatch: ['<rootDir>/tests/**/*.test.ts'],
   transform: { '\\.[jt]s$': '<rootDir>/tests/support/transform.mjs' },
   transformIgnorePatterns: ['/node_modules/(?!fast-string-)'],

@@ -298,7 +298,8 @@ describe('reports for other programs', () => {
 
 test('--watch runs again after a change, and an interrupt ends it with the last status', async () => {
   place.put('cavrin.yaml', policyText());
-  const program = spawn(process.execPath, [PROGRAM, 'check', '--watch'], { cwd: place.folder });
+  const env = { PATH: process.env['PATH'], NO_COLOR: '1' };
+  const program = spawn(process.execPath, [PROGRAM, 'check', '--watch'], { cwd: place.folder, env });
   let out = '';
   let err = '';
   program.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
@@ -307,7 +308,7 @@ test('--watch runs again after a change, and an interrupt ends it with the last 
     for (let tries = 0; !met() && tries < 200; tries++) await new Promise((go) => setTimeout(go, 50));
     expect(met()).toBe(true);
   };
-  await until(() => err.includes('watching'));
+  await until(() => err.includes('watching') && out.includes('\n'));
   expect(out).toBe('nothing to report\n');
   place.put('cavrin.yaml', policyText({ session: null }));
   await until(() => out.includes('session-without-limit') && err.split('watching').length === 3);

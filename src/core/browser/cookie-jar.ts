@@ -42,13 +42,13 @@ export function storeCookies(
   for (const header of headers) {
     const set = readSetCookie(header);
     if (set === null) continue;
-    if (mayBeKept(set, from, cookies)) cookies = put(cookies, set, from, clock);
+    if (mayBeKept(set, from, cookies, clock)) cookies = put(cookies, set, from, clock);
     else refused.push(set.name);
   }
   return { jar: cookies, refused };
 }
 
-function mayBeKept(set: SetCookie, from: Address, jar: CookieJar): boolean {
+function mayBeKept(set: SetCookie, from: Address, jar: CookieJar, clock: Clock): boolean {
   // Cookies do not tell ports apart (RFC 6265bis §8.5).
   const host = hostOf(from.origin);
   // A domain must be that of the host or one above it. (Which ones are public suffixes is not known here.)
@@ -57,7 +57,8 @@ function mayBeKept(set: SetCookie, from: Address, jar: CookieJar): boolean {
   const trustworthy = isTrustworthy(from.origin);
   if (set.secure && !trustworthy) return false;
   // One that is not secure does not take the place of a secure one over an insecure connection.
-  if (!set.secure && !trustworthy && jar.some((cookie) => shields(cookie, set, from))) return false;
+  const shielded = (cookie: Cookie) => shields(cookie, set, from) && !isOver(cookie, clock);
+  if (!set.secure && !trustworthy && jar.some(shielded)) return false;
   // SameSite=None asks for Secure.
   if (set.sameSite === 'none' && !set.secure) return false;
   // The name prefixes are compared without regard to case, in the value too where there is no name.
@@ -102,8 +103,15 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
     storedAt: byDate ? BEGINNING : clock.now,
     life: set.maxAge ?? set.expires,
   };
-  // A cookie that replaces another keeps its place in the order of creation.
-  return jar.some(same) ? jar.map((each) => (same(each) ? cookie : each)) : [...jar, cookie];
+  const replaced = jar.find(same);
+  if (replaced === undefined) return [...jar, cookie];
+  // A cookie that replaces another keeps its place in the order of creation; one past its end has been evicted.
+  if (isOver(replaced, clock)) return [...jar.filter((each) => each !== replaced), cookie];
+  return jar.map((each) => (each === replaced ? cookie : each));
+}
+
+function isOver(cookie: Cookie, clock: Clock): boolean {
+  return cookie.life !== null && clock.elapsed(cookie.storedAt, cookie.life);
 }
 
 /** How a request came about, as far as cookies ask. */
@@ -129,7 +137,7 @@ export function cookieHeader(jar: CookieJar, to: Address, clock: Clock, how: Ret
 function isSent(cookie: Cookie, to: Address, clock: Clock, how: Retrieval): boolean {
   const host = hostOf(to.origin);
   if (cookie.hostOnly ? cookie.host !== host : !domainMatches(host, cookie.host)) return false;
-  if (cookie.life !== null && clock.elapsed(cookie.storedAt, cookie.life)) return false;
+  if (isOver(cookie, clock)) return false;
   if (cookie.secure && !isTrustworthy(to.origin)) return false;
   if (how.crossSite && cookie.sameSite !== 'none') {
     // Lax, which is also what none said means, goes along when a link of another site is followed, and only then.
