@@ -8,7 +8,7 @@ export default tseslint.config(
   ...tseslint.configs.strictTypeChecked.map((config) => ({ ...config, files: ['**/*.ts'] })),
   {
     files: ['**/*.ts'],
-    languageOptions: { parserOptions: { project: './tsconfig.json', tsconfigRootDir: import.meta.dirname } },
+    languageOptions: { parserOptions: { project: ['./tsconfig.json', './src/stand-in/page-script/tsconfig.json'], tsconfigRootDir: import.meta.dirname } },
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],

@@ -26,6 +26,38 @@ export const fences = [
     },
   },
   {
+    files: ['src/stand-in/**/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            outward('The stand-in is started by a command, not the other way about.', 'cli', 'live'),
+          ],
+        },
+      ],
+    },
+  },
+  {
+    files: ['src/stand-in/page-script/**/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            outward(
+              'This runs in a browser: it knows the browser half and what a page tells it.',
+              'cli',
+              'render',
+              'pages',
+            ),
+            INPUT_OUTPUT,
+          ],
+        },
+      ],
+    },
+  },
+  {
     files: ['src/render/**/*.ts'],
     rules: {
       'no-restricted-imports': [

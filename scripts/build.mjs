@@ -1,6 +1,6 @@
 // Bundles the program into one file, and the library beside it. The program is CommonJS although the sources are ES
 // modules: Node starts a CommonJS file without its module loader, which is a tenth of the time of a short command.
-import { chmod, rm, readFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readFile, rm } from 'node:fs/promises';
 import { build } from 'esbuild';
 
 const { version } = JSON.parse(await readFile('package.json', 'utf8'));
@@ -14,7 +14,7 @@ const shared = {
 };
 
 /** Large libraries that only some policies or commands need lie in files of their own, which are read only then. */
-const SEPARATE = ['refa'];
+const SEPARATE = ['refa', 'fastify', 'jose'];
 const separate = {
   name: 'separate',
   setup({ onResolve }) {
@@ -26,6 +26,7 @@ const separate = {
 };
 
 await rm('dist', { recursive: true, force: true });
+await mkdir('dist');
 await Promise.all([
   build({
     ...shared,
@@ -40,6 +41,16 @@ await Promise.all([
   ...SEPARATE.map((name) =>
     build({ ...shared, entryPoints: [name], outfile: `dist/${name}.cjs`, format: 'cjs', minify: true }),
   ),
+  build({
+    ...shared,
+    platform: 'browser',
+    target: 'es2022',
+    entryPoints: ['src/stand-in/page-script/main.ts'],
+    outfile: 'dist/page.js',
+    format: 'iife',
+    minify: true,
+  }),
+  ...['style.css', 'icon.svg'].map((name) => copyFile(`src/stand-in/${name}`, `dist/${name}`)),
   build({
     ...shared,
     entryPoints: ['src/core/index.ts'],

@@ -31,7 +31,14 @@ export function holdingsOf(stage: Stage, state: AppState, browser: BrowserState,
   });
 }
 
-function holdingOf(stage: Stage, state: AppState, what: Credential, handle: string, time: Seconds): Holding {
+/** A credential by its handle, as the app sees it at an instant. */
+export function holdingOf(
+  stage: Stage,
+  state: AppState,
+  what: Credential,
+  handle: string,
+  time: Seconds,
+): Holding {
   const clock = new FixedClock(time);
   const left = limitsOf(stage, state, what, handle).map(({ limit, end }) => ({
     limit,

@@ -1,0 +1,152 @@
+// The script of a stand-in's page. It is the browser half of the simulation, with a real browser to do what it says.
+import { receive } from '../../core/browser/browser.js';
+import { startCall } from '../../core/browser/calls.js';
+import type { Client, FormName } from '../../core/browser/client.js';
+import { sendForm, sendLogout } from '../../core/browser/forms.js';
+import { within } from '../../core/browser/navigation.js';
+import { runScript } from '../../core/browser/script.js';
+import { NEW_BROWSER, type BrowserState, type Flight, type Turn } from '../../core/browser/state.js';
+import { FixedClock } from '../../core/clock.js';
+import type { Body, Method } from '../../core/http/messages.js';
+import { fromTaggedJson } from '../tagged-json.js';
+import { exchange } from './exchange.js';
+import { showCall, showRefusal, showTokens } from './showing.js';
+import { leaveHops, loadTokens, saveTokens, takeHops } from './storage.js';
+
+interface PageData {
+  readonly client: Client;
+  readonly page: Extract<Body, { kind: 'page' }> | null;
+  readonly address: { readonly path: string; readonly query: string };
+  readonly status: number;
+}
+
+/** The page as the browser half sees it, with the tokens that are held now. */
+function browserNow({ client, page, address, status }: PageData): BrowserState {
+  const shown = {
+    address: { origin: client.origin, ...address },
+    method: 'GET',
+    status,
+    menu: page?.menu ?? [],
+    reader: page?.reader ?? null,
+    kept: false,
+  } as const;
+  return { ...NEW_BROWSER, tab: { page: shown, tokens: loadTokens(client), history: null } };
+}
+
+/** The time on the clock of the stand-in, which may have been moved since the page was made. */
+async function clockNow(): Promise<FixedClock> {
+  const answer = await fetch('/-/now', { headers: { accept: 'application/json' } });
+  return new FixedClock(((await answer.json()) as { readonly now: number }).now);
+}
+
+/** Does what the browser half says until it is at rest or leaves the page. */
+async function carryOut(data: PageData, first: Turn, clock: FixedClock): Promise<void> {
+  const { client } = data;
+  let turn = first;
+  saveTokens(client, turn.browser.tab.tokens);
+  while (turn.flight !== null) {
+    const { flight } = turn;
+    if (flight.purpose.kind === 'navigate') {
+      await leaveFor(data, flight);
+      return;
+    }
+    const { response, page } = await exchange(flight);
+    if (flight.purpose.kind === 'login' && page !== null) {
+      location.assign(page);
+      return;
+    }
+    turn = receive(client, turn.browser, flight, response, clock);
+    saveTokens(client, turn.browser.tab.tokens);
+    if (flight.purpose.kind !== 'login') showCall(flight, response.status);
+  }
+  if (turn.refusedByScript !== null) showRefusal(turn.refusedByScript);
+  if (turn.cutShort !== null) showRefusal(turn.cutShort);
+  showTokens(turn.browser.tab.tokens, clock.seconds);
+}
+
+async function leaveFor(data: PageData, { request, redirects }: Flight): Promise<void> {
+  const target = request.path + request.query;
+  if (redirects > 0) leaveHops(redirects);
+  if (request.method !== 'GET') {
+    post(target, request.method, request.form);
+    return;
+  }
+  if (data.client.tokens?.kept === 'page') await replacePage(target);
+  else location.assign(target);
+}
+
+function post(target: string, method: string, fields: ReadonlyMap<string, string>): void {
+  const form = document.createElement('form');
+  form.method = method;
+  form.action = target;
+  for (const [name, value] of fields) {
+    const input = document.createElement('input');
+    input.type = 'hidden';
+    input.name = name;
+    input.value = value;
+    form.append(input);
+  }
+  document.body.append(form);
+  form.submit();
+}
+
+/** Shows another page without leaving this one, so that its memory stays. */
+async function replacePage(target: string): Promise<void> {
+  const answer = await fetch(target, { headers: { accept: 'text/html' } });
+  const next = new DOMParser().parseFromString(await answer.text(), 'text/html');
+  history.pushState(null, '', answer.url);
+  document.title = next.title;
+  document.body.replaceWith(next.body);
+  await start();
+}
+
+async function start(): Promise<void> {
+  const text = document.getElementById('page-data')?.textContent;
+  if (!text) return;
+  const data = fromTaggedJson(text) as PageData;
+  listen(data);
+  const clock = await clockNow();
+  const browser = browserNow(data);
+  showTokens(browser.tab.tokens, clock.seconds);
+  if (data.page !== null) {
+    await carryOut(data, runScript(data.client, browser, data.page, takeHops(), clock), clock);
+  }
+  document.documentElement.dataset['ready'] = 'yes';
+}
+
+const FORMS: readonly FormName[] = ['login', 'code', 'sign-up'];
+
+function listen(data: PageData): void {
+  const { client } = data;
+  const on = (form: string, act: (fields: Map<string, string>, clock: FixedClock) => Turn) => {
+    const element = document.querySelector<HTMLFormElement>(form);
+    element?.addEventListener('submit', (event) => {
+      event.preventDefault();
+      const pressed = event.submitter as HTMLButtonElement | null;
+      const sent = [...new FormData(element, pressed)];
+      const fields = new Map(
+        sent.flatMap(([name, value]) => (typeof value === 'string' ? [[name, value]] : [])),
+      );
+      delete document.documentElement.dataset['ready'];
+      void clockNow().then(async (clock) => {
+        await carryOut(data, act(fields, clock), clock);
+        document.documentElement.dataset['ready'] = 'yes';
+      });
+    });
+  };
+  for (const form of FORMS) {
+    if (client.forms[form]?.byScript !== true) continue;
+    on(`form[data-form="${form}"]`, (fields, clock) =>
+      sendForm(client, browserNow(data), { form, fields }, clock),
+    );
+  }
+  if (client.tokens !== null) {
+    on('form[data-form="logout"]', (_fields, clock) => sendLogout(client, browserNow(data), clock));
+  }
+  on('#call', (fields, clock) => {
+    const to = within(client, fields.get('address') ?? '/');
+    return startCall(client, browserNow(data), (fields.get('method') ?? 'GET') as Method, to, clock);
+  });
+}
+
+void start();

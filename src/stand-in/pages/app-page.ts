@@ -1,0 +1,125 @@
+import { audienceWords } from '../../render/audience-words.js';
+import { pathOf, type Body } from '../../core/index.js';
+import { toTaggedJson } from '../tagged-json.js';
+import { formOf } from './forms.js';
+import { framed } from './frame.js';
+import { dataBlock, html, type Html } from './html.js';
+import { strip } from './strip.js';
+import type { View } from './view.js';
+
+type PageBody = Extract<Body, { kind: 'page' }>;
+
+/** A page of the app, as its reader sees it. */
+export function appPage(view: View, body: PageBody): string {
+  const { site, decided, request } = view;
+  const texts = new Map(site.policy.menu.map(({ to, text }) => [to, text]));
+  const path = decided.route?.path ?? request.path;
+  return framed({
+    app: site.policy.app,
+    title: path,
+    menu: body.menu.map((to) => ({ to, text: texts.get(to) ?? to, current: pathOf(to) === path })),
+    signOut: signOut(view),
+    main: content(view, body, path),
+    strip: strip(view),
+    data: pageData(view, body),
+  });
+}
+
+/** A refusal, for a person. It says no more than the status and a short title; the strip says why. */
+export function problemPage(view: View, title: string): string {
+  const { status } = view.decided.response;
+  return framed({
+    app: view.site.policy.app,
+    title: `${status} ${title}`,
+    menu: [],
+    signOut: signOut(view),
+    main: html`<h1><span class="status">${status}</span> ${title}</h1>
+      <p><a href="/">To the start page</a></p>`,
+    strip: strip(view),
+    data: pageData(view, null),
+  });
+}
+
+function content(view: View, body: PageBody, path: string): Html {
+  const { grounds } = view.decided.route ?? {};
+  const audience = grounds === undefined ? 'everyone' : audienceWords(grounds.audience);
+  const line = grounds === undefined || grounds.at.length === 0 ? null : view.lineOf(grounds.at);
+  const form = formOf(view);
+  return html`<h1>${path}</h1>
+    <p class="audience">For ${audience}${line === null ? '' : ` (line ${line} of the policy)`}</p>
+    ${body.guard === null ? null : html`<p id="guard">Script in this page decides whether you stay.</p>`}
+    ${body.loads.length === 0 ? null : loads(body)} ${form} ${form === null ? submitForm(path) : null}
+    ${hasScript(view) ? callForm() : null}`;
+}
+
+function loads({ loads }: PageBody): Html {
+  return html`<section class="card">
+    <h2>Data</h2>
+    <ul id="loads">
+      ${loads.map(({ method, path }) => html`<li data-load="${method} ${path}">${method} ${path} <span>waits for script</span></li>`)}
+    </ul>
+  </section>`;
+}
+
+function submitForm(path: string): Html {
+  return html`<form class="card" method="POST" action="${path}" data-form="submit">
+    <h2>Submit to this page</h2>
+    <p>Sends <code>POST ${path}</code>, to see who may.</p>
+    <p><button>Submit</button></p>
+  </form>`;
+}
+
+function callForm(): Html {
+  const methods = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'].map((method) => html`<option>${method}</option>`);
+  return html`<form class="card" id="call">
+    <h2>Call by script</h2>
+    <p class="row">
+      <label for="method">Method</label>
+      <select id="method" name="method">
+        ${methods}
+      </select>
+      <label for="address">Address</label> <input id="address" name="address" placeholder="/api/…" />
+      <button>Call</button>
+    </p>
+    <ol id="calls" aria-live="polite"></ol>
+  </form>`;
+}
+
+/** Signing out is offered to whoever has something to sign out of, and to everybody where only script knows. */
+function signOut({ site, decided }: View): Html | null {
+  const { logout } = site.stage.client;
+  const { visitor } = decided;
+  const inScript = site.stage.client.tokens !== null;
+  const isKnown = visitor.account !== null || visitor.session >= 0;
+  if (logout === null || (!isKnown && !inScript)) return null;
+  return html`<form
+    method="${logout.submit.method}"
+    action="${logout.submit.path}"
+    data-form="logout"
+    data-known="${isKnown ? 'yes' : 'no'}"
+  >
+    <button class="quiet">Sign out</button>
+  </form>`;
+}
+
+/** Script is given only where it has something to do. */
+export function hasScript({ site }: View): boolean {
+  const { policy, stage } = site;
+  return (
+    stage.client.tokens !== null ||
+    policy.pages.some((page) => page.kind === 'api' || page.loads.length > 0) ||
+    policy.rules.some((rule) => rule.kind === 'api')
+  );
+}
+
+function pageData(view: View, body: PageBody | null): Html | null {
+  if (!hasScript(view)) return null;
+  const { request, decided, site } = view;
+  const data = {
+    client: site.stage.client,
+    page: body,
+    address: { path: request.path, query: request.query },
+    status: decided.response.status,
+  };
+  return dataBlock('page-data', toTaggedJson(data));
+}

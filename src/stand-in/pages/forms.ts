@@ -1,0 +1,120 @@
+import { parameterOf, pathOf, type Account } from '../../core/index.js';
+import { html, type Html } from './html.js';
+import { sentCode } from '../requests.js';
+import type { View } from './view.js';
+
+/** The login form, the sign-up form or the form for a one-time code, on the page that has it; null on any other. */
+export function formOf(view: View): Html | null {
+  const { policy } = view.site;
+  const path = view.decided.route?.path;
+  const isAt = (section: { readonly page: string } | null) =>
+    section !== null && pathOf(section.page) === path;
+  if (isAt(policy.login)) return loginForm(view);
+  if (isAt(policy.secondFactor)) return codeForm(view);
+  return isAt(policy.signUp) ? signUpForm(view) : null;
+}
+
+/** The address asked for first goes along in a hidden field. */
+function hiddenReturn({ site, request }: View): Html | null {
+  const param = site.policy.login?.return?.param;
+  const asked = param === undefined ? null : parameterOf(request.query, param);
+  return param === undefined || asked === null
+    ? null
+    : html`<input type="hidden" name="${param}" value="${asked}" />`;
+}
+
+function loginForm(view: View): Html | null {
+  const { login, remember } = view.site.policy;
+  if (login === null) return null;
+  const accounts = [...view.site.state.accounts.values()];
+  const roles = login.asRole ? [...new Set(accounts.flatMap(({ given }) => given))] : [];
+  return html`<form
+    class="card"
+    method="${login.submit.method}"
+    action="${pathOf(login.submit.path)}"
+    data-form="login"
+  >
+    <h2>Log in</h2>
+    ${hiddenReturn(view)}
+    <p><label for="account">Account</label><input id="account" name="account" autocomplete="username" /></p>
+    <p>
+      <label for="password">Password</label
+      ><input id="password" name="password" type="password" autocomplete="current-password" />
+    </p>
+    ${
+      roles.length === 0
+        ? null
+        : html`<p>
+            <label for="role">Log in as</label
+            ><select id="role" name="role">
+              <option value="">first role</option>
+              ${roles.map((role) => html`<option>${role}</option>`)}
+            </select>
+          </p>`
+    }
+    ${remember === null ? null : html`<p class="check"><input type="checkbox" id="remember" name="remember" value="yes" /><label for="remember">Know me again next time</label></p>`}
+    <p><button>Log in</button></p>
+    <fieldset>
+      <legend>Or pick one of the made-up accounts</legend>
+      <ul class="accounts">
+        ${accounts.map((account) => html`<li>${pickButton(account)}</li>`)}
+      </ul>
+    </fieldset>
+  </form>`;
+}
+
+function pickButton({ name, given, state, secondFactor }: Account): Html {
+  const notes = [
+    given.join(', ') || 'no role',
+    ...(state === 'active' ? [] : [state]),
+    ...(secondFactor ? ['asks for a code'] : []),
+  ];
+  return html`<button name="as" value="${name}" class="pick">
+    <strong>${name}</strong> <small>${notes.join(' · ')}</small>
+  </button>`;
+}
+
+function codeForm(view: View): Html | null {
+  const { secondFactor } = view.site.policy;
+  if (secondFactor === null) return null;
+  const code = sentCode(view.request.cookie, view.site, view.wire);
+  const sent =
+    code === null
+      ? html`No code was sent to you: it is sent where a login or a page asks for one.`
+      : html`The code that was sent to you is <output id="sent-code">${code}</output>. A real app would send
+          it by message.`;
+  return html`<form
+    class="card"
+    method="${secondFactor.submit.method}"
+    action="${pathOf(secondFactor.submit.path)}"
+    data-form="code"
+  >
+    <h2>One-time code</h2>
+    <p>${sent}</p>
+    <p>
+      <label for="code">Code</label
+      ><input id="code" name="code" inputmode="numeric" autocomplete="one-time-code" />
+    </p>
+    <p><button>Go on</button></p>
+  </form>`;
+}
+
+function signUpForm(view: View): Html | null {
+  const { signUp } = view.site.policy;
+  if (signUp === null) return null;
+  return html`<form
+    class="card"
+    method="${signUp.submit.method}"
+    action="${pathOf(signUp.submit.path)}"
+    data-form="sign-up"
+  >
+    <h2>Sign up</h2>
+    ${hiddenReturn(view)}
+    <p><label for="account">Account</label><input id="account" name="account" autocomplete="username" /></p>
+    <p>
+      <label for="password">Password</label
+      ><input id="password" name="password" type="password" autocomplete="new-password" />
+    </p>
+    <p><button>Sign up</button></p>
+  </form>`;
+}

@@ -1,0 +1,192 @@
+import { formatDuration, type Path, type Recorded, type Seconds } from '../../core/index.js';
+import type { Entry, Site } from '../site.js';
+import { standingOf, type Standing } from '../steering.js';
+import type { Wire } from '../wire.js';
+import { framed } from './frame.js';
+import { html, type Html } from './html.js';
+
+/** Requests that the page lists. */
+const SHOWN_ENTRIES = 25;
+
+/** The page that moves the clock and shows and changes what the app half has on record. */
+export function steeringPage(site: Site, wire: Wire, lineOf: (place: Path) => number): string {
+  const standing = standingOf(site, wire);
+  return framed({
+    app: site.policy.app,
+    title: 'Steering',
+    menu: [{ to: '/', text: 'To the app', current: false }],
+    signOut: null,
+    main: html`<h1>Steering</h1>
+      <p class="audience">
+        What the stand-in can do and the app cannot. These pages are not part of the app.
+      </p>
+      ${clock(standing)} ${records(standing)} ${accounts(standing)} ${messages(standing)}
+      ${entries(site.entries.slice(-SHOWN_ENTRIES), lineOf)}`,
+    strip: html``,
+    data: null,
+  });
+}
+
+function clock({ now, clock }: Standing): Html {
+  const runs = clock === 'real' ? 'It runs, and can be moved on.' : 'It stands still until it is moved on.';
+  return html`<section class="card">
+    <h2>Clock: ${formatDuration(now)} after the start</h2>
+    <p>${runs}</p>
+    <form method="POST" action="/-/clock">
+      <p>
+        <label for="wait">Move on by</label><input id="wait" name="wait" placeholder="30m" required />
+        <button>Move on</button>
+      </p>
+    </form>
+    <form method="POST" action="/-/restart-app">
+      <p>
+        <button class="pick">Restart the app</button>
+        <small>Sessions in memory are lost, all else stays.</small>
+      </p>
+    </form>
+    <form method="POST" action="/-/reset">
+      <p>
+        <button class="pick">Reset</button> <small>Everything back to the policy, but for the clock.</small>
+      </p>
+    </form>
+  </section>`;
+}
+
+function records({ records, now }: Standing): Html {
+  const rows = records.map(
+    (
+      record,
+    ) => html`<tr${record.counts ? null : html` class="over"`}><td>${record.handle}</td><td>${record.account}</td>
+<td>${record.counts ? 'counts' : `does not count${record.because === null ? '' : `: ${record.because}`}`}</td><td>${limits(record, now)}</td></tr>`,
+  );
+  return html`<section class="card">
+    <h2>Sessions and tokens</h2>
+    ${
+      rows.length === 0
+        ? html`<p>Nobody has logged in yet.</p>`
+        : html`<div class="scroll">
+            <table>
+              <thead>
+                <tr>
+                  <th>What</th>
+                  <th>Account</th>
+                  <th>State</th>
+                  <th>Limits, and where to move the clock</th>
+                </tr>
+              </thead>
+              <tbody>
+                ${rows}
+              </tbody>
+            </table>
+          </div>`
+    }
+  </section>`;
+}
+
+function limits({ left }: Recorded, now: Seconds): Html[] {
+  return left.map(({ limit, seconds }) =>
+    seconds === 0
+      ? html`<div>${limit} over</div>`
+      : html`<div>
+          ${limit} in ${formatDuration(seconds)}
+          ${seconds > 1 ? moveTo(now + seconds - 1, 'just before') : null}${moveTo(now + seconds, 'past')}
+        </div>`,
+  );
+}
+
+function moveTo(instant: Seconds, words: string): Html {
+  return html`<form method="POST" action="/-/clock">
+    <button name="to" value="${instant}">${words}</button>
+  </form>`;
+}
+
+function accounts({ accounts }: Standing): Html {
+  const act = (deed: string, account: string, words: string, field: Html | null = null) =>
+    html`<form method="POST" action="/-/${deed}">
+      <input type="hidden" name="account" value="${account}" />${field}<button>${words}</button>
+    </form>`;
+  const rows = accounts.map(
+    ({ name, roles, state }) =>
+      html`<tr>
+        <td>${name}</td>
+        <td>${state}</td>
+        <td>
+          ${act('set-roles', name, 'Set roles', html`<input name="roles" aria-label="Roles of ${name}" value="${roles.join(', ')}" /> `)}
+          ${act('set-password', name, 'Set password', html`<input name="password" aria-label="New password of ${name}" /> `)}
+          ${state === 'suspended' ? null : act('suspend', name, 'Suspend')}${act('delete-account', name, 'Delete')}
+        </td>
+      </tr>`,
+  );
+  return html`<section class="card">
+    <h2>Accounts</h2>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>Account</th>
+            <th>State</th>
+            <th>Change</th>
+          </tr>
+        </thead>
+        <tbody>
+          ${rows}
+        </tbody>
+      </table>
+    </div>
+  </section>`;
+}
+
+function messages({ messages }: Standing): Html {
+  const items = messages.map(
+    ({ to, kind, text }) =>
+      html`<li>
+        To ${to}: ${kind === 'link' ? html`<a href="${text}">${text}</a>` : html`the code ${text}`}
+      </li>`,
+  );
+  return html`<section class="card">
+    <h2>Messages sent</h2>
+    ${
+      items.length === 0
+        ? html`<p>None. One-time codes and links that confirm an account show up here.</p>`
+        : html`<ul>
+            ${items}
+          </ul>`
+    }
+  </section>`;
+}
+
+function entries(latest: readonly Entry[], lineOf: (place: Path) => number): Html {
+  const rows = [...latest].reverse().map(
+    (entry) =>
+      html`<tr>
+        <td>${formatDuration(entry.time)}</td>
+        <td>${entry.method} ${entry.target}</td>
+        <td>${entry.status}${entry.location === null ? '' : ` → ${entry.location}`}</td>
+        <td>${entry.seenAs}</td>
+        <td>${entry.why}${entry.decidedBy.length === 0 ? '' : ` (line ${lineOf(entry.decidedBy)})`}</td>
+      </tr>`,
+  );
+  return html`<section class="card">
+    <h2>Latest requests</h2>
+    ${
+      rows.length === 0
+        ? html`<p>None yet.</p>`
+        : html`<div class="scroll">
+            <table>
+              <thead>
+                <tr>
+                  <th>Time</th>
+                  <th>Request</th>
+                  <th>Answer</th>
+                  <th>Seen as</th>
+                  <th>Why</th>
+                </tr>
+              </thead>
+              <tbody>
+                ${rows}
+              </tbody>
+            </table>
+          </div>`
+    }
+  </section>`;
+}

@@ -1,0 +1,128 @@
+import {
+  cookieValue,
+  formatDuration,
+  handle,
+  holdingOf,
+  readSetCookie,
+  type Holding,
+} from '../../core/index.js';
+import { printable } from '../../render/style.js';
+import { html, type Html } from './html.js';
+import type { View } from './view.js';
+
+/** The strip at the foot of every page: who one is, by what, the time left, and why the last refusal came. */
+export function strip(view: View): Html {
+  const { decided, time, site, lastRefusal } = view;
+  const { visitor, explanation } = decided;
+  const seenAs = visitor.account ?? 'guest';
+  const rows = [
+    row('You are', html`<strong>${seenAs}</strong>${roleWords(visitor.roles)}`),
+    row('Known by', html`${byWords(view)}`),
+    ...holdings(view).map((holding) => row(`Your ${NAMES[holding.what]}`, html`${holdingWords(holding)}`)),
+    ...(site.stage.client.tokens === null
+      ? []
+      : [row('Tokens in script', html`<span id="tokens">none</span>`)]),
+    row('This page', html`${explanation.reason}${lineWords(view, explanation.decidedBy)}`),
+    ...(lastRefusal === null
+      ? []
+      : [row('Last refusal', html`${lastRefusal.target}: ${lastRefusal.why}${lineText(lastRefusal.line)}`)]),
+    row('Clock', html`${formatDuration(time)} after the start`),
+  ];
+  return html`<aside
+    aria-label="What the app knows of you"
+    data-seen-as="${seenAs}"
+    data-why="${explanation.reason}"
+  >
+    <dl>${rows}</dl>
+    <p><a href="/-/">Steer the clock, sessions and accounts</a></p>
+  </aside>`;
+}
+
+const NAMES = {
+  session: 'session',
+  access: 'access token',
+  refresh: 'refresh token',
+  remember: 'remember-me',
+};
+
+function row(name: string, value: Html): Html {
+  return html`<div>
+    <dt>${name}</dt>
+    <dd>${value}</dd>
+  </div>`;
+}
+
+function roleWords(roles: ReadonlySet<string>): string {
+  return roles.size === 0 ? '' : ` (${[...roles].join(', ')})`;
+}
+
+function byWords({ decided, request, site }: View): string {
+  const { visitor } = decided;
+  if (visitor.by === null) {
+    return visitor.session >= 0 ? 'nothing yet: the one-time code is missing' : 'nothing';
+  }
+  const shown = cookieValue(request.cookie, site.policy.session.cookie.name);
+  const isResumed = visitor.by === 'session' && shown !== handle('session', visitor.session);
+  return isResumed ? 'remember-me, which began a new session' : visitor.by;
+}
+
+/** What the browser has in cookies once it has this response. */
+function holdings({ decided, request, site, wire, time }: View): Holding[] {
+  const { stage, state } = site;
+  const kinds = { session: 'session', remember: 'remember', access: 'access', refresh: 'refresh' } as const;
+  return wire.cookieNames.flatMap((name): Holding[] => {
+    const set = decided.response.setCookie.map(readSetCookie).findLast((cookie) => cookie?.name === name);
+    const value = set === undefined ? cookieValue(request.cookie, name) : (set?.value ?? null);
+    const what = Object.values(kinds).find((kind) => value?.startsWith(`${kind}-`) === true);
+    return value === null || what === undefined ? [] : [holdingOf(stage, state, what, value, time)];
+  });
+}
+
+/** A credential with what is left of it. */
+export function holdingWords({
+  counts,
+  because,
+  left,
+}: Pick<Holding, 'counts' | 'because' | 'left'>): string {
+  const limits = left.map(
+    ({ limit, seconds }) => `${limit} ${seconds === 0 ? 'over' : `${formatDuration(seconds)} left`}`,
+  );
+  const state = counts ? [] : [`does not count${because === null ? '' : `: ${because}`}`];
+  return [...state, ...limits].join(', ') || 'no limit';
+}
+
+function lineWords({ lineOf }: View, at: View['decided']['explanation']['decidedBy']): string {
+  return at.length === 0 ? '' : lineText(lineOf(at));
+}
+
+function lineText(line: number | null): string {
+  return line === null ? '' : ` (line ${line} of the policy)`;
+}
+
+/** Where a refusal of before is remembered: in a cookie of the stand-in's own. */
+export interface Refusal {
+  readonly target: string;
+  readonly why: string;
+  readonly line: number | null;
+}
+
+/** Longer addresses are cut, so that the cookie stays small. */
+const LONGEST_TARGET = 200;
+
+/** A refusal as the value of a cookie. */
+export function writeRefusal({ target, why, line }: Refusal): string {
+  const short = printable(target).slice(0, LONGEST_TARGET);
+  return Buffer.from(JSON.stringify([short, why, line])).toString('base64url');
+}
+
+/** Reads what `writeRefusal` wrote; null for anything else, since a browser can send what it likes. */
+export function readRefusal(value: string | null): Refusal | null {
+  if (value === null) return null;
+  try {
+    const [target, why, line] = JSON.parse(Buffer.from(value, 'base64url').toString()) as unknown[];
+    if (typeof target !== 'string' || typeof why !== 'string') return null;
+    return { target, why, line: typeof line === 'number' ? line : null };
+  } catch {
+    return null;
+  }
+}

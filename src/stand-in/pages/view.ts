@@ -1,0 +1,16 @@
+import type { Decided, HttpRequest, Path, Seconds } from '../../core/index.js';
+import type { Site } from '../site.js';
+import type { Wire } from '../wire.js';
+import type { Refusal } from './strip.js';
+
+/** What a page is drawn from: one answered request. */
+export interface View {
+  readonly site: Site;
+  readonly wire: Wire;
+  readonly request: HttpRequest;
+  readonly decided: Decided;
+  readonly time: Seconds;
+  readonly lastRefusal: Refusal | null;
+  /** The line of the policy at which a place of it stands. */
+  readonly lineOf: (place: Path) => number;
+}

@@ -1,0 +1,151 @@
+import { isIP } from 'node:net';
+import {
+  indexOf,
+  METHODS,
+  pathOf,
+  RIGHT_CODE,
+  SOME_CLIENT,
+  cookieValue,
+  type HttpRequest,
+  type Method,
+} from '../core/index.js';
+import type { Site } from './site.js';
+import type { Wire } from './wire.js';
+
+/** A request as it came over the wire. */
+export interface Arrived {
+  readonly method: Method;
+  /** Path and query as they were sent. */
+  readonly target: string;
+  readonly headers: Readonly<Record<string, string | string[] | undefined>>;
+  /** The network address at the other end. */
+  readonly peer: string;
+  readonly fields: ReadonlyMap<string, string>;
+}
+
+/** Whether the app half knows a method. */
+export function isKnown(method: string): method is Method {
+  return (METHODS as readonly string[]).includes(method);
+}
+
+/** Makes of a request what the app half takes. */
+export async function readRequest(arrived: Arrived, site: Site, wire: Wire): Promise<HttpRequest> {
+  const { headers, method, target } = arrived;
+  const text = (name: string) => {
+    const value = headers[name];
+    return typeof value === 'string' ? value : '';
+  };
+  const mark = target.indexOf('?');
+  const path = mark < 0 ? target : target.slice(0, mark);
+  const [cookie, authorization] = await Promise.all([
+    wire.openCookies(text('cookie'), site.time.now()),
+    wire.openAuthorization(text('authorization')),
+  ]);
+  const origin = originOf(site, text('host'), text('x-forwarded-proto'));
+  return {
+    method,
+    origin,
+    path: openLink(path, wire),
+    query: mark < 0 || target.length === mark + 1 ? '' : target.slice(mark),
+    cookie,
+    authorization,
+    accept: wantsPage(text('accept')) ? 'text/html' : 'application/json',
+    referer: targetOf(text('referer')),
+    client: clientOf(arrived.peer, text('x-forwarded-for')),
+    form: await readFields(arrived, cookie, site, wire),
+  };
+}
+
+/** Whether a page is asked for rather than data (RFC 9110 §12.5.1). */
+function wantsPage(accept: string): boolean {
+  return accept === '' || accept.includes('text/html') || !accept.includes('json');
+}
+
+/**
+ * The origin that a request was meant for: the policy's own where the stand-in was addressed by its own name, else a host
+ * that the policy names. The stand-in takes the place of the proxy that ends TLS, so https is what it takes for granted.
+ */
+function originOf(site: Site, host: string, forwarded: string): string {
+  const scheme = forwarded === 'http' || forwarded === 'https' ? forwarded : site.scheme;
+  return `${scheme}://${site.hosts.get(nameOf(host)) ?? site.host}`;
+}
+
+/** The name in a Host header (RFC 9110 §7.2), without the port and in lower case. */
+export function nameOf(host: string): string {
+  return host.replace(/:\d*$/, '').toLowerCase();
+}
+
+/** Behind a proxy the address is what the last proxy says; a plain visitor on loopback comes from nowhere in particular. */
+function clientOf(peer: string, forwarded: string): string {
+  const local = peer === '' || /^(::1|(::ffff:)?127\.)/.test(peer);
+  if (!local) return peer.replace(/^::ffff:/, '');
+  const last = forwarded.split(',').at(-1)?.trim() ?? '';
+  return isIP(last) === 0 ? SOME_CLIENT : last;
+}
+
+/** The path and query of a Referer header (RFC 9110 §10.1.3). */
+function targetOf(referer: string): string {
+  const [, target = ''] = /^https?:\/\/[^/?#]+([^#]*)/.exec(referer) ?? [];
+  return target;
+}
+
+const LINK = /^confirm-\d+$/;
+const SEALED_LINK = /^confirm-\d+\.[\w-]+$/;
+
+/** A path with handles in the place of the secrets of sealed links. */
+function openLink(path: string, wire: Wire): string {
+  if (!path.includes('confirm-')) return path;
+  const opened = path.split('/').map((segment) => {
+    if (LINK.test(segment)) return 'confirm-';
+    return SEALED_LINK.test(segment) ? wire.seals.open(segment) || 'confirm-' : segment;
+  });
+  return opened.join('/');
+}
+
+/** The fields of a form with what the wire has made of them undone. */
+async function readFields(
+  arrived: Arrived,
+  cookie: string,
+  site: Site,
+  wire: Wire,
+): Promise<ReadonlyMap<string, string>> {
+  const { fields: sent } = arrived;
+  if (sent.size === 0) return sent;
+  const fields = new Map(sent);
+  const refresh = sent.get('refresh_token');
+  if (refresh !== undefined) fields.set('refresh_token', wire.seals.open(refresh));
+  const token = sent.get('token');
+  if (token !== undefined) fields.set('token', wire.seals.open(token) || (await wire.tokens.open(token)));
+  const code = sent.get('code');
+  if (code !== undefined) fields.set('code', code === sentCode(cookie, site, wire) ? RIGHT_CODE : 'wrong');
+  const param = site.policy.login?.return?.param;
+  const asked = param === undefined ? undefined : sent.get(param);
+  // The stand-in has another origin than the policy's: an address that names it means that one.
+  const here = `http://${String(arrived.headers['host'])}/`;
+  if (param !== undefined && asked?.startsWith(here) === true) {
+    fields.set(param, `${site.policy.origin}/${asked.slice(here.length)}`);
+  }
+  pickAccount(arrived, fields, site);
+  return fields;
+}
+
+/** A button of the login form names an account: it stands for its name and its password. */
+function pickAccount(arrived: Arrived, fields: Map<string, string>, site: Site): void {
+  const picked = site.state.accounts.get(fields.get('as') ?? '');
+  const submit = site.policy.login?.submit;
+  const [path = ''] = arrived.target.split('?', 1);
+  if (picked === undefined || submit?.method !== arrived.method || pathOf(submit.path) !== path) return;
+  fields.set('account', picked.name).set('password', picked.password);
+}
+
+/** The one-time code that was sent to the visitor with a Cookie header; null where none was. */
+export function sentCode(cookie: string, site: Site, wire: Wire): string | null {
+  const shown = cookieValue(cookie, site.policy.session.cookie.name);
+  return shown === null ? null : codeOf(indexOf('session', shown), site, wire);
+}
+
+/** The one-time code that was sent for a session; null where none was. */
+export function codeOf(session: number, site: Site, wire: Wire): string | null {
+  const code = site.state.sessions[session]?.code ?? null;
+  return code === null ? null : wire.seals.digits(`${session} ${code.sentAt}`);
+}

@@ -1,0 +1,153 @@
+import type { Body, Method } from '../core/index.js';
+import { isSafe, METHODS } from '../core/index.js';
+import { appPage, problemPage } from './pages/app-page.js';
+import { writeRefusal } from './pages/strip.js';
+import type { View } from './pages/view.js';
+
+/** A response ready for the wire. */
+export interface Outgoing {
+  readonly status: number;
+  readonly headers: Readonly<Record<string, string | string[]>>;
+  readonly body: string;
+}
+
+/** The stand-in's own cookie, which remembers why the last refusal came. */
+export const REFUSAL_COOKIE = 'stand-in-refusal';
+
+const NO_REFUSAL: ReadonlySet<string> = new Set(['served', 'forwarded']);
+
+/** Makes of the app half's response what goes over the wire. */
+export async function writeResponse(view: View): Promise<Outgoing> {
+  const { decided, request } = view;
+  const { response } = decided;
+  const isOptions = request.method === 'OPTIONS' && response.status === 200;
+  const status = statusOf(view, isOptions);
+  const isMoved = status >= 300 && status < 400;
+  const { type, text } = isOptions || isMoved ? NOTHING : await bodyOf(view);
+  const setCookie = await cookiesOf(view);
+  const allow = isOptions ? allowedMethods(view) : response.allow;
+  const headers: Record<string, string | string[]> = {
+    'cache-control': cacheControl(view),
+    ...(type === '' ? {} : { 'content-type': type }),
+    ...(status === 303 && response.location === null ? { location: nextOf(response.body) ?? '/' } : {}),
+    ...(response.location === null ? {} : { location: locationOf(view, response.location) }),
+    ...(setCookie.length === 0 ? {} : { 'set-cookie': setCookie }),
+    ...(allow.length === 0 ? {} : { allow: allow.join(', ') }),
+    ...(response.authenticate === null ? {} : { 'www-authenticate': response.authenticate }),
+  };
+  return { status, headers, body: text };
+}
+
+const NOTHING = { type: '', text: '' } as const;
+
+/** Where tokens were asked for without script, which alone could keep them, the session has to do: on to the next page. */
+function statusOf({ decided, request }: View, isOptions: boolean): number {
+  const { status, body } = decided.response;
+  if (isOptions) return 204;
+  return request.accept === 'text/html' && nextOf(body) !== null ? 303 : status;
+}
+
+function nextOf(body: Body): string | null {
+  return body.kind === 'tokens' || body.kind === 'next' || body.kind === 'refused-login' ? body.next : null;
+}
+
+/** A page that may be kept is asked for again all the same when its address is typed (RFC 9111 §5.2.2.4). */
+function cacheControl({ decided: { response } }: View): string {
+  const { body, location, noStore } = response;
+  // RFC 6749 §5.1: a token response must not be stored; redirects here depend on who asks.
+  if (noStore || location !== null || body.kind === 'tokens' || body.kind === 'token-error') {
+    return 'no-store';
+  }
+  return 'private, no-cache';
+}
+
+/** The policy's origin is this stand-in: an address on it is one here. */
+function locationOf({ site }: View, location: string): string {
+  const { origin } = site.policy;
+  return location === origin || location.startsWith(`${origin}/`)
+    ? location.slice(origin.length) || '/'
+    : location;
+}
+
+async function cookiesOf(view: View): Promise<string[]> {
+  const { decided, request, site, wire, time } = view;
+  // A browser on loopback would keep a secure cookie that it refuses at a plain-http origin such as the policy's.
+  const kept = decided.response.setCookie.filter(
+    (header) => request.origin.startsWith('https:') || !header.includes('; Secure'),
+  );
+  const cookies = await Promise.all(kept.map((header) => wire.sealCookie(header, site.state, time)));
+  const { reason, decidedBy } = decided.explanation;
+  if (NO_REFUSAL.has(reason) || request.accept !== 'text/html') return cookies;
+  const target = `${isSafe(request.method) ? '' : `${request.method} `}${request.path}${request.query}`;
+  const line = decidedBy.length === 0 ? null : view.lineOf(decidedBy);
+  return [
+    ...cookies,
+    `${REFUSAL_COOKIE}=${writeRefusal({ target, why: reason, line })}; Path=/; HttpOnly; SameSite=Lax`,
+  ];
+}
+
+/** RFC 9110 §9.3.7: the methods of an address, as far as the visitor may use any. */
+function allowedMethods({ site, request }: View): readonly Method[] {
+  return METHODS.filter((method) => {
+    const route = site.stage.app.router.find(method, request.path);
+    return route !== null && (route.page !== null || route.task !== null || method === 'OPTIONS');
+  });
+}
+
+interface Content {
+  readonly type: string;
+  readonly text: string;
+}
+
+const json = (value: unknown, type = 'application/json'): Content => ({
+  type,
+  text: `${JSON.stringify(value)}\n`,
+});
+
+async function bodyOf(view: View): Promise<Content> {
+  const { decided, request, site } = view;
+  const { body, status } = decided.response;
+  const wantsPage = request.accept === 'text/html';
+  const isApi = decided.route?.kind === 'api';
+  switch (body.kind) {
+    case 'empty':
+      return NOTHING;
+    case 'page':
+      return isApi || !wantsPage
+        ? json({
+            path: decided.route?.path ?? request.path,
+            for: body.reader,
+            menu: body.menu,
+            loads: body.loads,
+          })
+        : page(appPage(view, body));
+    case 'problem':
+      return isApi || !wantsPage
+        ? // RFC 9457 §3.1: about:blank, so the title is that of the status.
+          json({ type: 'about:blank', title: body.title, status }, 'application/problem+json')
+        : page(problemPage(view, body.title));
+    case 'token-error':
+      return json({ error: body.error });
+    case 'next':
+    case 'refused-login':
+      return json({ next: body.next });
+    case 'tokens': {
+      const { account, roles, secondFactor } = body.claims;
+      const inCookies = site.policy.tokens?.kept === 'cookie';
+      return json({
+        // RFC 6749 §5.1; tokens in cookies are not told to script, only what they say.
+        ...(body.accessToken === ''
+          ? {}
+          : { access_token: await view.wire.sign(body.accessToken, site.state), token_type: 'Bearer' }),
+        expires_in: body.expiresIn,
+        ...(body.refreshToken === null ? {} : { refresh_token: view.wire.seals.seal(body.refreshToken) }),
+        ...(inCookies
+          ? { claims: { sub: account, roles: [...roles], ...(secondFactor ? { amr: ['otp'] } : {}) } }
+          : {}),
+        ...(body.next === null ? {} : { next: body.next }),
+      });
+    }
+  }
+}
+
+const page = (text: string): Content => ({ type: 'text/html; charset=utf-8', text });

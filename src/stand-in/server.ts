@@ -1,0 +1,231 @@
+import { randomBytes } from 'node:crypto';
+import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
+import { cookieValue, type Path, type Policy } from '../core/index.js';
+import { AccessTokens } from './access-tokens.js';
+import { isForUs, maySteer, repeatedCookie } from './guard.js';
+import { steeringPage } from './pages/steering-page.js';
+import { readRefusal } from './pages/strip.js';
+import type { View } from './pages/view.js';
+import { isKnown, readRequest } from './requests.js';
+import { REFUSAL_COOKIE, writeResponse } from './responses.js';
+import { Seals } from './seals.js';
+import { Site, type Entry } from './site.js';
+import { DEEDS, standingOf, steer } from './steering.js';
+import { Time } from './time.js';
+import { Wire } from './wire.js';
+
+export interface StandInOptions {
+  readonly policy: Policy;
+  /** The line of the policy's text at which a place of it stands. */
+  readonly lineOf: (place: Path) => number;
+  readonly clock: 'virtual' | 'real';
+  /** The network address to listen at. */
+  readonly host: string;
+  /** 0 takes one that is free. */
+  readonly port: number;
+  /** The files that pages are shown with. */
+  readonly assets: { readonly script: string; readonly style: string; readonly icon: string };
+  /** Told of every request that the app half answered. */
+  readonly log?: (entry: Entry) => void;
+}
+
+/** A stand-in at work. */
+export interface StandIn {
+  /** Its address, such as `http://127.0.0.1:8080`. */
+  readonly address: string;
+  /** What lets a program steer it without a page: sent as `Authorization: Bearer …`. */
+  readonly secret: string;
+  readonly site: Site;
+  stop(): Promise<void>;
+}
+
+/** Limits on what one request may cost. */
+const LIMITS = { bodyBytes: 65_536, headerBytes: 16_384, seconds: 10 };
+
+/** What every response says: nothing but the stand-in's own files and addresses has a place in its pages. */
+const SAFE_HEADERS = {
+  'content-security-policy':
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'same-origin',
+  'cross-origin-resource-policy': 'same-origin',
+};
+
+/** The address at which RFC 8615 has well-known things, and the usual name of a key set there. */
+const KEY_SET = '/.well-known/jwks.json';
+
+/** Starts a stand-in: the app half of a policy behind a real HTTP server. Rejects where the port is taken. */
+export async function startStandIn(options: StandInOptions): Promise<StandIn> {
+  const { policy, host, port } = options;
+  const time = new Time(options.clock);
+  const site = new Site(policy, time);
+  let address = '';
+  const tokens = await AccessTokens.create(() => address);
+  const wire = new Wire(policy, new Seals(), tokens, time.epoch);
+  const secret = randomBytes(16).toString('base64url');
+  const server = createServer(options, { site, wire, secret });
+  await server.listen({ host, port });
+  const bound = server.server.address();
+  const at = typeof bound === 'object' && bound !== null ? bound.port : port;
+  address = `http://${host.includes(':') ? `[${host}]` : host}:${at}`;
+  return { address, secret, site, stop: () => server.close() };
+}
+
+interface Parts {
+  readonly site: Site;
+  readonly wire: Wire;
+  readonly secret: string;
+}
+
+function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
+  const server = fastify({
+    bodyLimit: LIMITS.bodyBytes,
+    requestTimeout: LIMITS.seconds * 1000,
+    connectionTimeout: 3 * LIMITS.seconds * 1000,
+    keepAliveTimeout: LIMITS.seconds * 1000,
+    forceCloseConnections: true,
+    exposeHeadRoutes: false,
+    http: {
+      maxHeaderSize: LIMITS.headerBytes,
+      headersTimeout: LIMITS.seconds * 1000,
+      connectionsCheckingInterval: 1000,
+    },
+    // All that is not the stand-in's own goes to the app half, which reads the address as it was sent.
+    rewriteUrl: ({ url = '/' }) => (isOwn(url) ? url : '/'),
+  });
+  takeForms(server);
+  server.addHook('onRequest', (request, reply, done) => {
+    void reply.headers(SAFE_HEADERS);
+    const open = !/^(127\.|localhost$|::1$)/.test(options.host);
+    if (isForUs(request.headers, parts.site, open)) done();
+    // RFC 9110 §15.5.20.
+    else refuse(reply, 421, 'Not a host of this stand-in');
+  });
+  server.setErrorHandler((error: { readonly statusCode?: number }, _request, reply) => {
+    const status = error.statusCode ?? 500;
+    refuse(reply, status, TITLES[status] ?? (status < 500 ? 'Bad request' : 'A fault of the stand-in'));
+  });
+  server.setNotFoundHandler((request, reply) => {
+    // RFC 9110 §15.6.2: a method that nobody here knows.
+    if (isKnown(request.method)) refuse(reply, 404, 'Not found');
+    else refuse(reply, 501, 'Unknown method');
+  });
+  server.route({
+    method: ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'],
+    url: '/',
+    handler: (request, reply) => answer(request, reply, options, parts),
+  });
+  addOwnPages(server, options, parts);
+  return server;
+}
+
+const TITLES: Readonly<Record<number, string>> = {
+  408: 'Too slow',
+  413: 'Too large',
+  415: 'Send a form, or JSON',
+};
+
+function isOwn(url: string): boolean {
+  return url.startsWith('/-/') || url === KEY_SET;
+}
+
+/** Forms are read; JSON is taken, since calls carry it, but an app half asks for none of what is in it. */
+function takeForms(server: FastifyInstance): void {
+  server.addContentTypeParser(
+    'application/x-www-form-urlencoded',
+    { parseAs: 'string' },
+    (_request, body, done) => {
+      done(null, new Map(new URLSearchParams(String(body))));
+    },
+  );
+  server.removeContentTypeParser('text/plain');
+}
+
+function fieldsOf({ body }: FastifyRequest): ReadonlyMap<string, string> {
+  return body instanceof Map ? (body as Map<string, string>) : NO_FIELDS;
+}
+
+const NO_FIELDS: ReadonlyMap<string, string> = new Map();
+
+function refuse(reply: FastifyReply, status: number, title: string): FastifyReply {
+  return reply
+    .code(status)
+    .type('application/problem+json')
+    .send(`${JSON.stringify({ type: 'about:blank', title, status })}\n`);
+}
+
+async function answer(
+  request: FastifyRequest,
+  reply: FastifyReply,
+  { lineOf, log }: StandInOptions,
+  { site, wire }: Parts,
+): Promise<FastifyReply> {
+  const { method, originalUrl: target, headers } = request;
+  if (!isKnown(method)) return refuse(reply, 501, 'Unknown method');
+  if (!target.startsWith('/')) return refuse(reply, 400, 'Not an address here');
+  const cookie = headers.cookie ?? '';
+  const repeated = repeatedCookie(cookie, wire.cookieNames);
+  if (repeated !== null) return refuse(reply, 400, 'A cookie came twice');
+  if (site.isFull) return refuse(reply, 503, 'Too much on record: reset the stand-in');
+  const arrived = {
+    method,
+    target,
+    headers,
+    peer: request.socket.remoteAddress ?? '',
+    fields: fieldsOf(request),
+  };
+  const read = await readRequest(arrived, site, wire);
+  const decided = site.answer(read);
+  const entry = site.entries.at(-1);
+  if (entry !== undefined) log?.(entry);
+  const lastRefusal = readRefusal(cookieValue(cookie, REFUSAL_COOKIE));
+  const view: View = { site, wire, request: read, decided, time: site.time.now(), lastRefusal, lineOf };
+  const { status, headers: written, body } = await writeResponse(view);
+  return reply
+    .code(status)
+    .headers(written)
+    .send(body === '' ? undefined : body);
+}
+
+function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Parts): void {
+  const { site, wire, secret } = parts;
+  const { assets, lineOf } = options;
+  const asset = (path: string, type: string, text: string) =>
+    server.get(path, (_request, reply) => reply.type(type).header('cache-control', 'no-cache').send(text));
+  asset('/-/style.css', 'text/css; charset=utf-8', assets.style);
+  asset('/-/page.js', 'text/javascript; charset=utf-8', assets.script);
+  asset('/-/icon.svg', 'image/svg+xml', assets.icon);
+  const fresh = (reply: FastifyReply) => reply.header('cache-control', 'no-store');
+  server.get(KEY_SET, (_request, reply) => fresh(reply).send(wire.tokens.keySet));
+  server.get('/-/', (_request, reply) =>
+    fresh(reply)
+      .type('text/html; charset=utf-8')
+      .send(steeringPage(site, wire, lineOf)),
+  );
+  server.get('/-/now', (_request, reply) =>
+    fresh(reply).send({ now: site.time.now(), clock: site.time.kind }),
+  );
+  server.get('/-/state', (_request, reply) => fresh(reply).send(standingOf(site, wire)));
+  server.get<{ Querystring: { after?: string } }>('/-/requests', (request, reply) => {
+    const after = Number(request.query.after ?? 0);
+    const entries = site.entries.filter(({ number }) => number > after);
+    return fresh(reply).send(
+      entries.map((entry) => ({ ...entry, decidedBy: undefined, line: lineFor(entry, lineOf) })),
+    );
+  });
+  for (const deed of DEEDS) {
+    server.post(`/-/${deed}`, (request, reply) => {
+      if (!maySteer(request.headers, secret)) {
+        return refuse(reply, 403, 'Steer from a page of the stand-in, or with its secret');
+      }
+      const wrong = steer(deed, fieldsOf(request), site);
+      if (wrong !== null) return refuse(reply, 400, wrong);
+      const wantsPage = request.headers.accept?.includes('text/html') === true;
+      return wantsPage ? reply.redirect('/-/', 303) : fresh(reply).send({ now: site.time.now() });
+    });
+  }
+}
+
+function lineFor({ decidedBy }: Entry, lineOf: (place: Path) => number): number | null {
+  return decidedBy.length === 0 ? null : lineOf(decidedBy);
+}

@@ -1,0 +1,107 @@
+import {
+  administer,
+  FixedClock,
+  initialState,
+  respondTo,
+  stageOf,
+  type Administration,
+  type AppState,
+  type Decided,
+  type HttpRequest,
+  type Policy,
+  type Stage,
+} from '../core/index.js';
+import type { Time } from './time.js';
+
+/** One request as the app decided it. */
+export interface Entry {
+  readonly number: number;
+  readonly time: number;
+  readonly method: string;
+  readonly target: string;
+  readonly status: number;
+  readonly location: string | null;
+  readonly seenAs: string;
+  readonly why: string;
+  /** The place of the policy that decided. */
+  readonly decidedBy: Decided['explanation']['decidedBy'];
+}
+
+/** Requests that are remembered, for the steering pages. */
+const MOST_ENTRIES = 1000;
+/** Records of one kind that the app half may keep; then it lets nobody in until it is reset. */
+const MOST_RECORDS = 50_000;
+
+/** The app half at work: the same code as in a walk, with the state that it has come to. */
+export class Site {
+  readonly stage: Stage;
+  /** The scheme and host of the policy's origin, the host with its port. */
+  readonly scheme: string;
+  readonly host: string;
+  /** Every host under which the app answers, by its name without port. */
+  readonly hosts: ReadonlyMap<string, string>;
+  private current: AppState;
+  private latest: Entry[] = [];
+  private answered = 0;
+
+  constructor(
+    readonly policy: Policy,
+    readonly time: Time,
+  ) {
+    this.stage = stageOf(policy);
+    const { protocol, host } = new URL(policy.origin);
+    this.scheme = protocol.slice(0, -1);
+    this.host = host;
+    const origins = [...this.stage.client.origins].map((origin) => new URL(origin));
+    this.hosts = new Map([...origins.reverse()].map((origin) => [origin.hostname, origin.host]));
+    this.current = initialState(policy);
+  }
+
+  get state(): AppState {
+    return this.current;
+  }
+
+  /** The latest requests, the oldest first. */
+  get entries(): readonly Entry[] {
+    return this.latest;
+  }
+
+  /** Whether so much is on record that nobody more can be let in. */
+  get isFull(): boolean {
+    const { sessions, accessTokens, confirmations } = this.current;
+    return Math.max(sessions.length, accessTokens.length, confirmations.length) >= MOST_RECORDS;
+  }
+
+  /** Answers one request, and goes on from the state that this leaves. */
+  answer(request: HttpRequest): Decided {
+    const time = this.time.now();
+    const decided = respondTo(this.stage.app, this.current, request, new FixedClock(time));
+    this.current = decided.state;
+    const { response, explanation } = decided;
+    this.answered += 1;
+    this.latest.push({
+      number: this.answered,
+      time,
+      method: request.method,
+      target: request.path + request.query,
+      status: response.status,
+      location: response.location,
+      seenAs: explanation.seenAs ?? 'guest',
+      why: explanation.reason,
+      decidedBy: explanation.decidedBy,
+    });
+    if (this.latest.length >= 2 * MOST_ENTRIES) this.latest = this.latest.slice(-MOST_ENTRIES);
+    return decided;
+  }
+
+  /** Does to the app what only its keeper can. */
+  administer(what: Administration): void {
+    this.current = administer(this.policy, this.current, what);
+  }
+
+  /** Puts everything back to the start but the time. */
+  reset(): void {
+    this.current = initialState(this.policy);
+    this.latest = [];
+  }
+}

@@ -1,0 +1,101 @@
+import {
+  cookieValue,
+  indexOf,
+  readSetCookie,
+  TOKEN_COOKIES,
+  type AppState,
+  type Policy,
+  type Seconds,
+} from '../core/index.js';
+import type { AccessTokens } from './access-tokens.js';
+import type { Seals } from './seals.js';
+
+/** Cookies with a life of their own whose end is remembered; more push the oldest out. */
+const MOST_ENDS = 50_000;
+
+/**
+ * Credentials on their way between the app half, which only numbers them, and the wire, where nobody must be able to
+ * guess one: access tokens are signed, everything else is sealed.
+ */
+export class Wire {
+  private readonly sealed: readonly string[];
+  private readonly signed: string | null;
+  private readonly ends = new Map<string, Seconds>();
+
+  constructor(
+    private readonly policy: Policy,
+    readonly seals: Seals,
+    readonly tokens: AccessTokens,
+    private readonly epoch: Seconds,
+  ) {
+    const { session, remember, tokens: rules } = policy;
+    const inCookies = rules?.kept === 'cookie';
+    this.signed = inCookies ? TOKEN_COOKIES.access : null;
+    this.sealed = [
+      session.cookie.name,
+      ...(remember === null ? [] : [remember.cookie.name]),
+      ...(inCookies ? [TOKEN_COOKIES.refresh] : []),
+    ];
+  }
+
+  /** The names of all cookies that the app half reads. */
+  get cookieNames(): readonly string[] {
+    return this.signed === null ? this.sealed : [...this.sealed, this.signed];
+  }
+
+  /** An access token by its handle, with what the app half has on record of it. */
+  async sign(handle: string, state: AppState): Promise<string> {
+    const record = state.accessTokens[indexOf('access', handle)];
+    const family = record && state.families[record.family];
+    if (record === undefined || family === undefined) return '';
+    const { account, secondFactor } = family;
+    const life = this.policy.tokens?.access.life ?? 0;
+    return this.tokens.sign(
+      handle,
+      { account, roles: record.roles, secondFactor },
+      this.epoch + record.issuedAt,
+      life,
+    );
+  }
+
+  /**
+   * A Cookie header with handles in the place of what came over the wire, and without what the app half does not read.
+   * A cookie whose life is over on the clock of the stand-in is left out: the browser would have dropped it, had its own
+   * clock been moved too.
+   */
+  async openCookies(header: string, now: Seconds): Promise<string> {
+    if (header === '') return '';
+    const opened: string[] = [];
+    for (const name of this.cookieNames) {
+      const shown = cookieValue(header, name);
+      if (shown === null || (this.ends.get(`${name}=${shown}`) ?? now + 1) <= now) continue;
+      opened.push(`${name}=${name === this.signed ? await this.tokens.open(shown) : this.seals.open(shown)}`);
+    }
+    return opened.join('; ');
+  }
+
+  /** A Set-Cookie header for the wire. */
+  async sealCookie(header: string, state: AppState, now: Seconds): Promise<string> {
+    const set = readSetCookie(header);
+    if (set === null || set.value === '') return header;
+    const value = set.name === this.signed ? await this.sign(set.value, state) : this.seals.seal(set.value);
+    if (set.maxAge !== null) this.remember(`${set.name}=${value}`, now + set.maxAge);
+    return header.replace(`${set.name}=${set.value}`, `${set.name}=${value}`);
+  }
+
+  /** The handle behind an Authorization header, as the app half reads it. */
+  async openAuthorization(header: string): Promise<string> {
+    if (header === '') return '';
+    // RFC 9110 §11.1: the name of the scheme is told in any case.
+    const [, token] = /^Bearer +([\w\-.~+/]+=*)$/i.exec(header) ?? [];
+    return `Bearer ${token === undefined ? '' : await this.tokens.open(token)}`;
+  }
+
+  private remember(cookie: string, end: Seconds): void {
+    // Set anew, so that it goes to the end of the order.
+    this.ends.delete(cookie);
+    this.ends.set(cookie, end);
+    const [oldest] = this.ends.keys();
+    if (this.ends.size > MOST_ENDS && oldest !== undefined) this.ends.delete(oldest);
+  }
+}
