@@ -1,8 +1,6 @@
-import { handle, initialState, type AppState } from '../app/app.js';
+import { initialState, type AppState } from '../app/app.js';
 import { administer, type Administration } from '../app/administration.js';
-import { RIGHT_CODE } from '../app/second-factor.js';
-import type { FormName } from '../browser/client.js';
-import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
+import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
 import { sampleAddress } from '../paths/coverage.js';
@@ -11,6 +9,7 @@ import type { Breach, View } from '../laws/law.js';
 import { lawBookOf } from '../laws/law-book.js';
 import { NOTHING_YET, remembering, type Memory } from '../laws/memory.js';
 import { deadlineOf } from './deadlines.js';
+import { deedOf, rightCode } from './deeds.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
 import type { Action, Step, Wait, Walk } from './walk.js';
@@ -165,8 +164,8 @@ export function playStep(
       return finish(stage, step, time, atRest(state, from), 'no code was sent to this visitor');
     }
     const late = Math.max(time, expiry);
-    const fill = fillOf('code', [['code', RIGHT_CODE]]);
-    return finish(stage, step, late, play(stage, state, from, fill, new FixedClock(late)), null);
+    const deed = rightCode();
+    return finish(stage, step, late, play(stage, state, from, deed, new FixedClock(late)), null);
   }
   const deed = deedOf(stage, state, from, action);
   if (typeof deed === 'string') return finish(stage, step, time, atRest(state, from), deed);
@@ -212,66 +211,6 @@ function isAdministration(action: Action): action is Administration {
 
 function atRest(state: AppState, browser: BrowserState): Played {
   return { state, browser, exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
-}
-
-type Deeds = Exclude<Action, { verb: 'wait' | 'copy' | 'together' } | Administration>;
-
-/** What a step makes a person do, or why they cannot: a form is sent from a page, a call is made by its script. */
-function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: Deeds): Deed | string {
-  const { page } = browser.tab;
-  switch (action.verb) {
-    case 'visit':
-      return { deed: 'open', address: action.address, fromOtherSite: action.from !== null };
-    case 'follow':
-      return page?.menu.includes(action.to) === true
-        ? { deed: 'open', address: action.to }
-        : `the page shows no link to ${action.to}`;
-    case 'reload':
-      return page === null ? 'this browser shows no page yet that could be reloaded' : { deed: 'reload' };
-    case 'login':
-      return fillOf('login', [
-        ['account', action.account],
-        ['password', action.password],
-        ...(action.role === null ? [] : [['role', action.role] as const]),
-        ...(action.remember ? [['remember', 'yes'] as const] : []),
-      ]);
-    case 'sign-up':
-      return fillOf('sign-up', [
-        ['account', action.account],
-        ['password', action.password],
-      ]);
-    case 'code':
-      return fillOf('code', [['code', action.given === 'wrong' ? 'wrong' : RIGHT_CODE]]);
-    case 'confirm': {
-      const sent = state.confirmations.findLastIndex((each) => each.account === action.account);
-      const { confirm } = stage.app.policy;
-      if (sent < 0 || confirm === null) return `no link was sent to ${action.account}`;
-      const address = confirm.pattern.text.replace(/:[^/]+$/, handle('confirm', sent));
-      return { deed: 'open', address };
-    }
-    case 'logout':
-      return { deed: 'log-out' };
-    case 'back':
-      return browser.tab.history === null ? 'there is no page to go back to' : { deed: 'back' };
-    case 'new-tab':
-    case 'close-tab':
-    case 'close-browser':
-    case 'open-browser':
-      return { deed: action.verb };
-    case 'clear-cookies':
-      return { deed: action.verb, name: action.name };
-    case 'send': {
-      const { method, address, from } = action;
-      const deed = requestDeed(stage, method, address);
-      return deed.deed === 'call' && from === null
-        ? deed
-        : { deed: 'submit', method, address, fromOtherSite: from !== null };
-    }
-  }
-}
-
-function fillOf(form: FormName, fields: readonly (readonly [string, string])[]): Deed {
-  return { deed: 'fill-in', fill: { form, fields: new Map(fields) } };
 }
 
 /** The second at which a wait ends, or why there is nothing to wait for. */

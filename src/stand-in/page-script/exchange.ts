@@ -2,7 +2,7 @@ import type { Claims, Flight } from '../../core/browser/state.js';
 import { respond, type Body, type HttpResponse } from '../../core/http/messages.js';
 
 /** What a token response says (RFC 6749 §5.1), with what the stand-in adds for its own pages. */
-interface TokenJson {
+export interface TokenJson {
   readonly access_token?: string;
   readonly expires_in?: number;
   readonly refresh_token?: string;
@@ -38,12 +38,13 @@ export async function exchange({ request }: Flight): Promise<Received> {
   const isJson = answer.headers.get('content-type')?.includes('json') === true;
   const json = isJson ? ((await answer.json()) as TokenJson) : {};
   return {
-    response: respond(answer.status, { body: bodyOf(json, answer.status) }),
+    response: respond(answer.status, { body: readBody(json, answer.status) }),
     page: answer.redirected ? answer.url : null,
   };
 }
 
-function bodyOf(json: TokenJson, status: number): Body {
+/** What a response to script carries, read from its JSON. */
+export function readBody(json: TokenJson, status: number): Body {
   const next = json.next ?? null;
   if (json.expires_in !== undefined) {
     const accessToken = json.access_token ?? '';

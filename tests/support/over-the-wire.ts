@@ -1,0 +1,286 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { TOKEN_COOKIES } from '../../src/core/app/token-cookies';
+import { initialState, type AppState } from '../../src/core/app/app';
+import type { HeldTokens } from '../../src/core/browser/state';
+import { FixedClock } from '../../src/core/clock';
+import type { Policy } from '../../src/core/language/policy';
+import { deedOf, rightCode, type Deeds } from '../../src/core/walks/deeds';
+import { copied } from '../../src/core/walks/holdings';
+import { playWalk, type StepResult } from '../../src/core/walks/runner';
+import { stageOf, type Exchange, type Stage } from '../../src/core/walks/stage';
+import type { Walk } from '../../src/core/walks/walk';
+import { startStandIn, type StandIn } from '../../src/stand-in/server';
+import type { Entry } from '../../src/stand-in/site';
+import { sendOver, WireBrowser } from './wire-browser';
+
+const DIST = join(__dirname, '..', '..', 'dist');
+const asset = (name: string) => readFileSync(join(DIST, name), 'utf8');
+
+/** The virtual clock starts here on the clock by which tough-cookie judges lives. */
+export const START = Date.UTC(2026, 0, 1);
+
+/** A stand-in of a policy in this process, its clock standing still. */
+export function standInOf(policy: Policy, clock: 'virtual' | 'real' = 'virtual'): Promise<StandIn> {
+  const assets = { script: asset('page.js'), style: asset('style.css'), icon: asset('icon.svg') };
+  return startStandIn({ policy, lineOf: () => 1, clock, host: '127.0.0.1', port: 0, assets });
+}
+
+/** Steers a stand-in by its JSON interface. */
+export async function steer(
+  { address, secret }: Pick<StandIn, 'address' | 'secret'>,
+  deed: string,
+  fields: Record<string, string> = {},
+): Promise<void> {
+  const headers = {
+    host: new URL(address).host,
+    authorization: `Bearer ${secret}`,
+    'content-type': 'application/x-www-form-urlencoded',
+  };
+  const answer = await sendOver(
+    address,
+    'POST',
+    `/-/${deed}`,
+    headers,
+    new URLSearchParams(fields).toString(),
+  );
+  if (answer.status !== 200) throw new Error(`${deed}: ${answer.body}`);
+}
+
+/** A request with all that was decided on it, as one line. */
+const told = (entry: Pick<Entry, 'method' | 'target' | 'status' | 'location' | 'seenAs' | 'why'>) =>
+  `${entry.method} ${entry.target} ${entry.status} ${entry.location ?? '-'} ${entry.seenAs} ${entry.why}`;
+
+const simulated = ({ request, response, explanation }: Exchange) =>
+  told({
+    method: request.method,
+    target: request.path + request.query,
+    status: response.status,
+    location: response.location,
+    seenAs: explanation.seenAs ?? 'guest',
+    why: explanation.reason,
+  });
+
+/**
+ * Plays a walk against a stand-in, over HTTP and with tough-cookie as the jar, and gives every difference from the
+ * simulation: the requests that were made, what was decided on each, where each step landed, and what is held after it.
+ */
+export async function differencesOverWire(policy: Policy, walk: Walk): Promise<string[]> {
+  jest.setSystemTime(START);
+  const standIn = await standInOf(policy);
+  try {
+    return await new WirePlay(stageOf(policy), standIn).compare(walk);
+  } finally {
+    await standIn.stop();
+  }
+}
+
+class WirePlay {
+  private readonly browsers = new Map<string, WireBrowser>();
+  /** Access and refresh tokens as they went over the wire, by their handles. */
+  private readonly tokens = new Map<string, string>();
+  private state: AppState;
+
+  constructor(
+    private readonly stage: Stage,
+    private readonly standIn: StandIn,
+  ) {
+    this.state = initialState(stage.app.policy);
+  }
+
+  async compare(walk: Walk): Promise<string[]> {
+    const differences: string[] = [];
+    for (const [at, result] of playWalk(this.stage, walk).steps.entries()) {
+      if (result.impossible !== null) break;
+      const seen = await this.play(result);
+      const expected = [...result.played.exchanges.map(simulated), ...this.restOf(result)];
+      if (seen.join('\n') !== expected.join('\n')) {
+        differences.push(
+          `${walk.name}, step ${at}\n  simulated:\n${expected.join('\n')}\n  over the wire:\n${seen.join('\n')}`,
+        );
+        break;
+      }
+      this.state = result.played.state;
+    }
+    return differences;
+  }
+
+  private browser(name: string): WireBrowser {
+    const known = this.browsers.get(name);
+    if (known !== undefined) return known;
+    const fresh = new WireBrowser(this.stage.client, this.standIn.address);
+    this.browsers.set(name, fresh);
+    return fresh;
+  }
+
+  /** Where a step landed and what is held after it. */
+  private restOf({ outcome, played }: StepResult): string[] {
+    const page = played.browser.tab.page;
+    return [
+      `at ${page?.address.path ?? 'no page'} ${page?.status ?? ''}`,
+      `holds ${outcome.holds.join(' ')}`,
+    ];
+  }
+
+  private async play(result: StepResult): Promise<string[]> {
+    const { step, time } = result;
+    const { action } = step;
+    const browser = this.browser(step.browser);
+    if (step.connectsFrom !== null) browser.state = { ...browser.state, client: step.connectsFrom };
+    jest.setSystemTime(START + time * 1000);
+    await steer(this.standIn, 'clock', { to: String(time) });
+    const before = this.standIn.site.entries.at(-1)?.number ?? 0;
+    const clock = new FixedClock(time);
+    switch (action.verb) {
+      case 'wait':
+        break;
+      case 'copy':
+        await this.copy(browser, this.browser(action.to), action.what, clock);
+        break;
+      case 'together':
+        await this.replay(browser, result);
+        break;
+      case 'suspend':
+      case 'delete-account':
+      case 'set-roles':
+      case 'set-password':
+      case 'restart-app':
+        await steer(this.standIn, action.verb, fieldsOf(action));
+        break;
+      default:
+        await browser.play(await this.deed(browser, action), clock);
+    }
+    this.learn(browser.state.tab.tokens);
+    const seen = this.standIn.site.entries.filter(({ number }) => number > before).map(told);
+    const { page } = browser.state.tab;
+    return [
+      ...seen,
+      `at ${page?.address.path ?? 'no page'} ${page?.status ?? ''}`,
+      `holds ${(await this.held(browser)).join(' ')}`,
+    ];
+  }
+
+  private async deed(browser: WireBrowser, action: Deeds) {
+    const deed = deedOf(this.stage, this.state, browser.state, action);
+    if (typeof deed === 'string') throw new Error(deed);
+    if (action.verb === 'code' && action.given !== 'wrong') {
+      // The code is read where its receiver would read it: in the message, or on the page.
+      const { body } = await sendOver(this.standIn.address, 'GET', '/-/state', {
+        host: new URL(this.standIn.address).host,
+      });
+      const codes = (JSON.parse(body) as { messages: { kind: string; text: string }[] }).messages.filter(
+        ({ kind }) => kind === 'code',
+      );
+      const code = codes.at(-1)?.text ?? 'none';
+      const right = rightCode();
+      return right.deed === 'fill-in'
+        ? { ...right, fill: { ...right.fill, fields: new Map([['code', code]]) } }
+        : right;
+    }
+    if (action.verb === 'confirm') {
+      const { body } = await sendOver(this.standIn.address, 'GET', '/-/state', {
+        host: new URL(this.standIn.address).host,
+      });
+      const links = (JSON.parse(body) as { messages: { kind: string; to: string; text: string }[] }).messages;
+      const link = links.findLast(({ kind, to }) => kind === 'link' && to === action.account);
+      return { deed: 'open', address: link?.text ?? '/' } as const;
+    }
+    return deed;
+  }
+
+  private async copy(
+    from: WireBrowser,
+    to: WireBrowser,
+    what: 'session' | 'access' | 'refresh' | 'remember',
+    clock: FixedClock,
+  ) {
+    const { session, remember, tokens } = this.stage.app.policy;
+    const isToken = what === 'access' || what === 'refresh';
+    if (isToken && tokens?.kept !== 'cookie') {
+      to.state = copied(this.stage, from.state, to.state, what, clock) ?? to.state;
+      return;
+    }
+    const name = isToken
+      ? TOKEN_COOKIES[what]
+      : what === 'session'
+        ? session.cookie.name
+        : (remember?.cookie.name ?? '');
+    await to.take(name, from);
+    if (isToken)
+      to.state = {
+        ...to.state,
+        tab: { ...to.state.tab, tokens: to.state.tab.tokens ?? from.state.tab.tokens },
+      };
+  }
+
+  /** Requests that crossed on the way, in the order that the simulation found worst. */
+  private async replay(browser: WireBrowser, { played }: StepResult): Promise<void> {
+    const wire = (handle: string) => this.tokens.get(handle) ?? handle;
+    for (const { request } of played.exchanges) {
+      const form = new Map(request.form);
+      const refresh = form.get('refresh_token');
+      if (refresh !== undefined) form.set('refresh_token', wire(refresh));
+      const authorization = request.authorization.replace(
+        /^Bearer (.*)$/,
+        (_, handle: string) => `Bearer ${wire(handle)}`,
+      );
+      const { body } = await browser.send({ ...request, form, authorization }, false);
+      if (body.kind === 'tokens') this.learn({ access: body.accessToken, refresh: body.refreshToken });
+    }
+    const back = <T extends { readonly tokens: HeldTokens | null }>(tab: T): T =>
+      tab.tokens === null
+        ? tab
+        : {
+            ...tab,
+            tokens: {
+              ...tab.tokens,
+              access: wire(tab.tokens.access),
+              refresh: tab.tokens.refresh && wire(tab.tokens.refresh),
+            },
+          };
+    browser.state = {
+      ...played.browser,
+      cookies: [],
+      tab: back(played.browser.tab),
+      behind: played.browser.behind.map(back),
+    };
+  }
+
+  private learn(tokens: Pick<HeldTokens, 'access' | 'refresh'> | null): void {
+    if (tokens === null) return;
+    const [, payload = ''] = tokens.access.split('.');
+    if (payload !== '') {
+      const { jti } = JSON.parse(Buffer.from(payload, 'base64url').toString()) as { jti: string };
+      this.tokens.set(jti, tokens.access);
+    }
+    if (tokens.refresh !== null) this.tokens.set(tokens.refresh.split('.')[0] ?? '', tokens.refresh);
+  }
+
+  private async held(browser: WireBrowser): Promise<string[]> {
+    const { session, remember, tokens } = this.stage.app.policy;
+    const held = browser.state.tab.tokens;
+    const inCookies = tokens?.kept === 'cookie';
+    const has = async (name: string | undefined) =>
+      name !== undefined && (await browser.cookie(name)) !== null;
+    const found = {
+      session: await has(session.cookie.name),
+      access: inCookies ? await has(TOKEN_COOKIES.access) : held !== null && held.access !== '',
+      refresh: inCookies ? await has(TOKEN_COOKIES.refresh) : held !== null && held.refresh !== null,
+      remember: await has(remember?.cookie.name),
+    };
+    return Object.entries(found).flatMap(([what, is]) => (is ? [what] : []));
+  }
+}
+
+function fieldsOf(action: object): Record<string, string> {
+  const { account, roles, password } = action as {
+    account?: string;
+    roles?: readonly string[];
+    password?: string;
+  };
+  return {
+    ...(account === undefined ? {} : { account }),
+    ...(roles === undefined ? {} : { roles: roles.join(',') }),
+    ...(password === undefined ? {} : { password }),
+  };
+}
