@@ -1,5 +1,4 @@
-import type { Body, Method } from '../core/index.js';
-import { isSafe, METHODS } from '../core/index.js';
+import { isSafe, type Body } from '../core/index.js';
 import { appPage, problemPage } from './pages/app-page.js';
 import { writeRefusal } from './pages/strip.js';
 import type { View } from './pages/view.js';
@@ -18,14 +17,13 @@ const NO_REFUSAL: ReadonlySet<string> = new Set(['served', 'forwarded']);
 
 /** Makes of the app half's response what goes over the wire. */
 export async function writeResponse(view: View): Promise<Outgoing> {
-  const { decided, request } = view;
+  const { decided } = view;
   const { response } = decided;
-  const isOptions = request.method === 'OPTIONS' && response.status === 200;
-  const status = statusOf(view, isOptions);
+  const status = statusOf(view);
   const isMoved = status >= 300 && status < 400;
-  const { type, text } = isOptions || isMoved ? NOTHING : await bodyOf(view);
+  const { type, text } = isMoved ? NOTHING : await bodyOf(view);
   const setCookie = await cookiesOf(view);
-  const allow = isOptions ? allowedMethods(view) : response.allow;
+  const { allow } = response;
   const headers: Record<string, string | string[]> = {
     'cache-control': cacheControl(view),
     ...(type === '' ? {} : { 'content-type': type }),
@@ -41,9 +39,8 @@ export async function writeResponse(view: View): Promise<Outgoing> {
 const NOTHING = { type: '', text: '' } as const;
 
 /** Where tokens were asked for without script, which alone could keep them, the session has to do: on to the next page. */
-function statusOf({ decided, request }: View, isOptions: boolean): number {
+function statusOf({ decided, request }: View): number {
   const { status, body } = decided.response;
-  if (isOptions) return 204;
   return request.accept === 'text/html' && nextOf(body) !== null ? 303 : status;
 }
 
@@ -84,14 +81,6 @@ async function cookiesOf(view: View): Promise<string[]> {
     ...cookies,
     `${REFUSAL_COOKIE}=${writeRefusal({ target, why: reason, line })}; Path=/; HttpOnly; SameSite=Lax`,
   ];
-}
-
-/** RFC 9110 §9.3.7: the methods of an address, as far as the visitor may use any. */
-function allowedMethods({ site, request }: View): readonly Method[] {
-  return METHODS.filter((method) => {
-    const route = site.stage.app.router.find(method, request.path);
-    return route !== null && (route.page !== null || route.task !== null || method === 'OPTIONS');
-  });
 }
 
 interface Content {

@@ -145,7 +145,10 @@ class WirePlay {
       case 'set-roles':
       case 'set-password':
       case 'restart-app':
-        await steer(this.standIn, action.verb, fieldsOf(action));
+        // What is not there is left alone in a walk, and refused by the steering interface.
+        if (!('account' in action) || this.state.accounts.has(action.account)) {
+          await steer(this.standIn, action.verb, fieldsOf(action));
+        }
         break;
       default:
         await browser.play(await this.deed(browser, action), clock);
@@ -153,9 +156,11 @@ class WirePlay {
     this.learn(browser.state.tab.tokens);
     const seen = this.standIn.site.entries.filter(({ number }) => number > before).map(told);
     const { page } = browser.state.tab;
+    // The secret of a link is sealed on the wire.
+    const at = page?.address.path.replace(/(confirm-\d+)\.[\w-]+/, '$1');
     return [
       ...seen,
-      `at ${page?.address.path ?? 'no page'} ${page?.status ?? ''}`,
+      `at ${at ?? 'no page'} ${page?.status ?? ''}`,
       `holds ${(await this.held(browser)).join(' ')}`,
     ];
   }
@@ -206,11 +211,12 @@ class WirePlay {
         ? session.cookie.name
         : (remember?.cookie.name ?? '');
     await to.take(name, from);
-    if (isToken)
+    if (isToken) {
       to.state = {
         ...to.state,
         tab: { ...to.state.tab, tokens: to.state.tab.tokens ?? from.state.tab.tokens },
       };
+    }
   }
 
   /** Requests that crossed on the way, in the order that the simulation found worst. */

@@ -1,6 +1,13 @@
 import type { Clock } from '../clock.js';
 import { hostOf } from '../http/address.js';
-import { isSafe, respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
+import {
+  isSafe,
+  METHODS,
+  respond,
+  type HttpRequest,
+  type HttpResponse,
+  type Method,
+} from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
 import { explain, refuse, refuseWith, type Answer } from './answer.js';
@@ -24,6 +31,7 @@ export interface Decided extends Answer {
 }
 
 const NO_COOKIES: readonly string[] = [];
+const NOTHING = { kind: 'empty' } as const;
 
 /**
  * The app half: answers one request. Pure: the same app, state, request and instant always give the same answer, and the
@@ -42,7 +50,9 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
       visitor = identityOf(app, state, back.session, clock);
     }
   }
-  const { state: after, response, explanation } = decide(app, state, request, route, visitor, clock);
+  const { state: after, response: whole, explanation } = decide(app, state, request, route, visitor, clock);
+  // RFC 9110 §9.3.2: what GET would be answered with, but for the content.
+  const response = request.method === 'HEAD' ? { ...whole, body: NOTHING } : whole;
   const setCookie = resumed.length === 0 ? response.setCookie : [...resumed, ...response.setCookie];
   const open =
     setCookie.length === 0 || believesHttps(app, request)
@@ -90,6 +100,9 @@ function decide(
       return end(refuse(app, route, request, visitor, admitted), admitted, route.grounds.at, after);
     }
   }
+  if (request.method === 'OPTIONS' && !missing) {
+    return end(respond(204, { allow: methodsOf(route) }), 'served', route.grounds.at);
+  }
   if (route.task !== null) return perform(app, state, request, route, route.task, visitor, clock);
   if (missing) {
     const at = route.rule?.at ?? ['pages'];
@@ -100,6 +113,13 @@ function decide(
   }
   const served = servePage(app, route, request, visitor, clock);
   return end(served.response, served.reason, served.at);
+}
+
+/** What an address can be asked with, whoever may (RFC 9110 §9.3.7): a page takes every method, an endpoint its own. */
+function methodsOf({ page, taskMethods }: Route): readonly Method[] {
+  return page === null
+    ? METHODS.filter((method) => method === 'OPTIONS' || taskMethods.includes(method))
+    : METHODS;
 }
 
 /** The host that a request was sent to; undefined for the usual one, which most are. */

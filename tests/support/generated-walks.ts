@@ -1,0 +1,193 @@
+import fc from 'fast-check';
+import type { Policy } from '../../src/core/language/policy';
+import { sampleAddress } from '../../src/core/paths/coverage';
+import { playWalk } from '../../src/core/walks/runner';
+import { stageOf } from '../../src/core/walks/stage';
+import type { Action, Step, Walk } from '../../src/core/walks/walk';
+import { project } from './policies';
+import { policyText } from './policies';
+
+const NOTHING_EXPECTED: Step['expects'] = {
+  lands: null,
+  status: null,
+  seenAs: null,
+  why: null,
+  via: null,
+  session: null,
+  refreshes: null,
+  shows: null,
+  hides: null,
+  holds: null,
+  lacks: null,
+  reaches: null,
+};
+
+/** Addresses that no policy has, or that are written in a way that needs care. */
+const ODD = ['/nowhere', '/%2e%2e/a', '/a%2fb', '/a/../in', '/in?back=//evil.example', '/%zz'];
+const OTHER_SITE = 'https://mail.example';
+
+/** Steps of every kind that a policy has room for, in two browsers, with waits at and around its limits. */
+export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
+  const addresses = [...policy.pages.map((page) => sampleAddress(page.pattern, () => 'x')), ...ODD];
+  const names = [...policy.accounts.keys()];
+  const roles = [...policy.roles.keys()];
+  const address = fc.constantFrom(...addresses);
+  const account = fc.constantFrom(...names);
+  const from = fc.constantFrom(null, null, OTHER_SITE);
+  const login = fc
+    .tuple(account, fc.constantFrom('right', 'right', 'right', 'wrong'), fc.boolean())
+    .map(([name, given, remember]): Action => {
+      const password = given === 'right' ? (policy.accounts.get(name)?.password ?? '') : 'wrong';
+      return {
+        verb: 'login',
+        account: name,
+        password,
+        passwordGiven: given === 'wrong',
+        role: null,
+        remember: remember && policy.remember !== null,
+      };
+    });
+  const wait = fc
+    .tuple(fc.constantFrom(...limitsOf(policy)), fc.constantFrom(-1, 0, 1))
+    .map(([limit, near]): Action => ({
+      verb: 'wait',
+      until: { kind: 'duration', seconds: Math.max(0, limit + near) },
+    }));
+  const plain = fc.constantFrom(
+    'reload',
+    'back',
+    'new-tab',
+    'close-tab',
+    'close-browser',
+    'open-browser',
+    'restart-app',
+    'logout',
+  );
+  const calls = policy.pages
+    .filter(({ kind }) => kind === 'api')
+    .map(({ pattern }) => sampleAddress(pattern, () => 'x'));
+  const actions: fc.WeightedArbitrary<Action>[] = [
+    {
+      weight: 8,
+      arbitrary: fc
+        .tuple(address, from)
+        .map(([to, site]): Action => ({ verb: 'visit', address: to, from: site })),
+    },
+    {
+      weight: 4,
+      arbitrary: fc
+        .tuple(fc.constantFrom('GET', 'POST', 'PUT', 'DELETE', 'HEAD', 'OPTIONS'), address, from)
+        .map(([method, to, site]): Action => ({ verb: 'send', method, address: to, from: site })),
+    },
+    { weight: 8, arbitrary: login },
+    { weight: 5, arbitrary: wait },
+    { weight: 6, arbitrary: plain.map((verb): Action => ({ verb })) },
+    {
+      weight: 1,
+      arbitrary: fc
+        .constantFrom(null, policy.session.cookie.name)
+        .map((name): Action => ({ verb: 'clear-cookies', name })),
+    },
+    {
+      weight: 2,
+      arbitrary: fc
+        .constantFrom('session', 'access', 'refresh', 'remember')
+        .map((what): Action => ({ verb: 'copy', what, to: 'other' })),
+    },
+    { weight: 1, arbitrary: account.map((name): Action => ({ verb: 'suspend', account: name })) },
+    { weight: 1, arbitrary: account.map((name): Action => ({ verb: 'delete-account', account: name })) },
+    {
+      weight: 1,
+      arbitrary: account.map((name): Action => ({ verb: 'set-password', account: name, password: 'new' })),
+    },
+    {
+      weight: 1,
+      arbitrary: fc
+        .tuple(account, fc.subarray(roles))
+        .map(([name, given]): Action => ({ verb: 'set-roles', account: name, roles: given })),
+    },
+  ];
+  if (policy.secondFactor !== null) {
+    const code = fc
+      .constantFrom('right', 'right', 'wrong', 'late')
+      .map((given): Action => ({ verb: 'code', given }));
+    actions.push({ weight: 5, arbitrary: code });
+  }
+  if (policy.signUp !== null) {
+    actions.push({
+      weight: 2,
+      arbitrary: fc.constant<Action>({ verb: 'sign-up', account: 'new', password: 'n' }),
+    });
+    actions.push({ weight: 2, arbitrary: fc.constant<Action>({ verb: 'confirm', account: 'new' }) });
+  }
+  if (policy.tokens !== null && calls.length > 0) {
+    const call = fc
+      .constantFrom(...calls)
+      .map((to) => ({ method: 'GET', address: to, tab: 'front' }) as const);
+    actions.push({
+      weight: 2,
+      arbitrary: fc.tuple(call, call).map((both): Action => ({ verb: 'together', calls: both })),
+    });
+  }
+  const browser = fc.constantFrom('browser', 'browser', 'browser', 'other');
+  const steps = fc.array(fc.tuple(fc.oneof(...actions), browser), { minLength: 2, maxLength: most });
+  return steps.map((drawn) =>
+    possible(
+      policy,
+      drawn.map(([action, name]) => stepOf(action, name)),
+    ),
+  );
+}
+
+function stepOf(action: Action, browser: string): Step {
+  return {
+    at: [],
+    action,
+    browser,
+    connectsFrom: null,
+    named: null,
+    expects: NOTHING_EXPECTED,
+    expectBroken: [],
+  };
+}
+
+/** A walk without the steps that cannot be played where they stand. */
+function possible(policy: Policy, steps: readonly Step[]): Walk {
+  const stage = stageOf(policy);
+  let walk: Walk = { name: 'generated', input: SOME_INPUT, at: [], steps };
+  for (;;) {
+    const played = playWalk(stage, walk).steps;
+    const at = played.findIndex(({ impossible }) => impossible !== null);
+    if (at < 0) return { ...walk, [fc.toStringMethod]: () => told(walk) } as Walk;
+    walk = { ...walk, steps: walk.steps.toSpliced(at, 1) };
+  }
+}
+
+/** The steps of a walk for whoever reads a failure. */
+function told({ steps: taken }: Walk): string {
+  return taken.map(({ action, browser }) => `${browser}: ${JSON.stringify(action)}`).join('\n');
+}
+
+/** Every length of time that a policy compares anything with. */
+function limitsOf({ session, tokens, remember, secondFactor, login, confirm }: Policy): number[] {
+  const limits = [
+    60,
+    session.idle,
+    session.absolute,
+    session.cookie.life,
+    tokens?.access.life,
+    tokens && tokens.access.life + tokens.access.leeway,
+    tokens?.refresh?.life,
+    tokens?.refresh?.longest,
+    tokens?.refresh?.grace,
+    remember?.life,
+    secondFactor?.life,
+    login?.attempts?.pause,
+    confirm?.life,
+  ];
+  return limits.filter((limit) => typeof limit === 'number');
+}
+
+const { input } = project(policyText());
+if (input === null) throw new Error('no text');
+const SOME_INPUT: Walk['input'] = input;
