@@ -1,6 +1,9 @@
 // The commands are tested as built, so every run of the tests builds them first.
 import { execFileSync } from 'node:child_process';
+import { ensureChromium, findChromium } from './chromium.mjs';
 
 export default function build() {
   execFileSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
+  ensureChromium();
+  process.env.CHROMIUM = findChromium();
 }

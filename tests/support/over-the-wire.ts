@@ -48,7 +48,7 @@ export async function steer(
 }
 
 /** A request with all that was decided on it, as one line. */
-const told = (entry: Pick<Entry, 'method' | 'target' | 'status' | 'location' | 'seenAs' | 'why'>) =>
+export const told = (entry: Pick<Entry, 'method' | 'target' | 'status' | 'location' | 'seenAs' | 'why'>) =>
   `${entry.method} ${entry.target} ${entry.status} ${entry.location ?? '-'} ${entry.seenAs} ${entry.why}`;
 
 const simulated = ({ request, response, explanation }: Exchange) =>

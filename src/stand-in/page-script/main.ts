@@ -39,7 +39,7 @@ async function clockNow(): Promise<FixedClock> {
   return new FixedClock(((await answer.json()) as { readonly now: number }).now);
 }
 
-/** Does what the browser half says until it is at rest or leaves the page. */
+/** Does what the browser half says until it is at rest, which the page then says, or leaves the page. */
 async function carryOut(data: PageData, first: Turn, clock: FixedClock): Promise<void> {
   const { client } = data;
   let turn = first;
@@ -62,6 +62,7 @@ async function carryOut(data: PageData, first: Turn, clock: FixedClock): Promise
   if (turn.refusedByScript !== null) showRefusal(turn.refusedByScript);
   if (turn.cutShort !== null) showRefusal(turn.cutShort);
   showTokens(turn.browser.tab.tokens, clock.seconds);
+  document.documentElement.dataset['ready'] = 'yes';
 }
 
 async function leaveFor(data: PageData, { request, redirects }: Flight): Promise<void> {
@@ -108,10 +109,8 @@ async function start(): Promise<void> {
   const clock = await clockNow();
   const browser = browserNow(data);
   showTokens(browser.tab.tokens, clock.seconds);
-  if (data.page !== null) {
-    await carryOut(data, runScript(data.client, browser, data.page, takeHops(), clock), clock);
-  }
-  document.documentElement.dataset['ready'] = 'yes';
+  if (data.page === null) document.documentElement.dataset['ready'] = 'yes';
+  else await carryOut(data, runScript(data.client, browser, data.page, takeHops(), clock), clock);
 }
 
 const FORMS: readonly FormName[] = ['login', 'code', 'sign-up'];
@@ -128,10 +127,7 @@ function listen(data: PageData): void {
         sent.flatMap(([name, value]) => (typeof value === 'string' ? [[name, value]] : [])),
       );
       delete document.documentElement.dataset['ready'];
-      void clockNow().then(async (clock) => {
-        await carryOut(data, act(fields, clock), clock);
-        document.documentElement.dataset['ready'] = 'yes';
-      });
+      void clockNow().then((clock) => carryOut(data, act(fields, clock), clock));
     });
   };
   for (const form of FORMS) {

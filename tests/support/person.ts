@@ -1,0 +1,298 @@
+import { createServer } from 'node:http';
+import { mkdtempSync, rmSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
+import type { Policy } from '../../src/core/language/policy';
+import { pathOf } from '../../src/core/app/router';
+import type { Step, Walk } from '../../src/core/walks/walk';
+
+const OPTIONS = {
+  executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+  headless: true,
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+};
+
+/** Starts the Chromium that all people share who do not close theirs. */
+export function startChromium(): Promise<Browser> {
+  return chromium.launch(OPTIONS);
+}
+
+/** Another site, on a host of its own: a page with a link or a form that leads where it is told. */
+export async function startOtherSite(): Promise<{ readonly address: string; stop(): void }> {
+  const server = createServer((request, response) => {
+    const { searchParams } = new URL(request.url ?? '/', 'http://localhost');
+    const to = searchParams.get('to') ?? '/';
+    response.setHeader('content-type', 'text/html; charset=utf-8');
+    response.end(
+      searchParams.has('form')
+        ? `<!doctype html><form method="post" action="${to}"><button id="go">Go</button></form>`
+        : `<!doctype html><a id="go" href="${to}">Go</a>`,
+    );
+  });
+  await new Promise<void>((listening) => server.listen(0, '127.0.0.1', listening));
+  const { port } = server.address() as AddressInfo;
+  return { address: `http://localhost:${port}`, stop: () => server.close() };
+}
+
+/** What a person can do at a browser, or ask whoever keeps the app to do. */
+const DOABLE = new Set<Step['action']['verb']>([
+  'visit',
+  'follow',
+  'send',
+  'login',
+  'code',
+  'sign-up',
+  'confirm',
+  'logout',
+  'reload',
+  'back',
+  'wait',
+  'new-tab',
+  'close-tab',
+  'close-browser',
+  'open-browser',
+  'clear-cookies',
+  'suspend',
+  'delete-account',
+  'set-roles',
+  'set-password',
+  'restart-app',
+]);
+
+/** Whether a person could do a walk: without a stolen credential, another network or requests of one instant. */
+export function isDoable(walk: Walk): boolean {
+  return walk.steps.every(({ action, connectsFrom }) => connectsFrom === null && DOABLE.has(action.verb));
+}
+
+/** A person at a real browser. */
+export class Person {
+  private context: BrowserContext | null = null;
+  private pages: Page[] = [];
+  private readonly profile: string | null;
+
+  /** @param closes whether they will close their browser, so that it needs a profile on disk */
+  constructor(
+    private readonly address: string,
+    private readonly otherSite: string,
+    private readonly policy: Policy,
+    private readonly shared: Browser,
+    closes: boolean,
+  ) {
+    this.profile = closes ? mkdtempSync(join(tmpdir(), 'cavrin-profile-')) : null;
+  }
+
+  /** The address of the page in front; null where none was opened. */
+  lands(): string | null {
+    const url = this.pages.at(-1)?.url() ?? 'about:blank';
+    if (!url.startsWith(this.address)) return null;
+    return url.slice(this.address.length);
+  }
+
+  /** Makes the browser as good as new for the next walk; one with a profile of its own is closed. */
+  async leave(): Promise<void> {
+    if (this.profile !== null) {
+      await this.context?.close();
+      rmSync(this.profile, { recursive: true, force: true });
+      return;
+    }
+    for (const page of this.pages.splice(1)) await page.close();
+    const [page] = this.pages;
+    if (page?.url().startsWith(this.address) === false) await page.goto(`${this.address}/-/now`);
+    await page?.evaluate('sessionStorage.clear(); localStorage.clear()');
+    await page?.goto('about:blank');
+    if (page !== undefined) await (await page.context().newCDPSession(page)).send('Network.clearBrowserCache');
+    await this.context?.clearCookies();
+  }
+
+  /** Closes the browser for good. */
+  async end(): Promise<void> {
+    await this.context?.close();
+  }
+
+  /** @param link the address of a link that was sent to a new account */
+  async act({ action }: Step, link: string): Promise<void> {
+    const page = await this.front();
+    switch (action.verb) {
+      case 'visit':
+        return action.from === null
+          ? this.type(page, action.address)
+          : this.fromOtherSite(page, action.address, '');
+      case 'confirm':
+        return this.type(page, link);
+      case 'follow':
+        return this.click(page, `nav a[href="${action.to}"]`);
+      case 'reload':
+        await page.reload();
+        return settled(page);
+      case 'back':
+        await page.goBack();
+        return settled(page);
+      case 'new-tab':
+        this.pages.push(await (await this.open()).newPage());
+        return;
+      case 'close-tab':
+        await this.pages.pop()?.close();
+        return;
+      case 'close-browser':
+        await this.context?.close();
+        this.context = null;
+        this.pages = [];
+        return;
+      case 'open-browser':
+        await this.open();
+        return;
+      case 'clear-cookies':
+        await (await this.open()).clearCookies(action.name === null ? {} : { name: action.name });
+        return;
+      case 'login':
+        return this.fillIn(page, 'login', this.policy.login?.page ?? '/', [
+          ['#account', action.account],
+          ['#password', action.password],
+          ...(action.remember ? [['#remember', 'yes'] as const] : []),
+        ]);
+      case 'sign-up':
+        return this.fillIn(page, 'sign-up', this.policy.signUp?.page ?? '/', [
+          ['#account', action.account],
+          ['#password', action.password],
+        ]);
+      case 'code':
+        return this.fillIn(page, 'code', this.policy.secondFactor?.page ?? '/', [['#code', action.given]]);
+      case 'logout':
+        return this.signOut(page);
+      case 'send':
+        return this.send(page, action.method, action.address, action.from);
+      default:
+        throw new Error(`nobody does ${action.verb} at a browser`);
+    }
+  }
+
+  private async open(): Promise<BrowserContext> {
+    if (this.context === null) {
+      this.context =
+        this.profile === null
+          ? await this.shared.newContext()
+          : await chromium.launchPersistentContext(this.profile, OPTIONS);
+      this.pages = this.context.pages().slice(0, 1);
+    }
+    return this.context;
+  }
+
+  private async front(): Promise<Page> {
+    const context = await this.open();
+    const page = this.pages.at(-1) ?? (await context.newPage());
+    if (this.pages.length === 0) this.pages.push(page);
+    return page;
+  }
+
+  private async type(page: Page, typed: string): Promise<void> {
+    // The stand-in has another origin than the policy: an address with a host is that of the policy's.
+    const address = typed.replace(/^(?:https?:)?\/\/[^/]+/, '');
+    await page.goto(this.address + address).catch(ignoreLoops);
+    await settled(page);
+  }
+
+  private async fromOtherSite(page: Page, address: string, how: string): Promise<void> {
+    await page.goto(`${this.otherSite}/?to=${encodeURIComponent(this.address + address)}${how}`);
+    await this.click(page, '#go');
+  }
+
+  private async fillIn(
+    page: Page,
+    form: string,
+    at: string,
+    fields: readonly (readonly [string, string])[],
+  ): Promise<void> {
+    const shown = `form[data-form="${form}"]`;
+    const isThere = async () => page.url().startsWith(this.address) && (await isOn(page, shown));
+    if (!(await isThere())) await this.type(page, pathOf(at));
+    if (!(await isThere())) return;
+    for (const [field, value] of fields) {
+      // The right code is read off the page, where the stand-in shows it; one that is late was right once.
+      const given = field === '#code' && value !== 'wrong' ? await sentCode(page) : value;
+      const change = field === '#remember' ? 'checked = true' : `value = ${JSON.stringify(given)}`;
+      await page.evaluate(`document.querySelector('${field}').${change}`);
+    }
+    await this.click(page, `${shown} p button`);
+  }
+
+  private async signOut(page: Page): Promise<void> {
+    const button = 'form[data-form="logout"]:not([hidden]) button';
+    // Somebody who is signed out already has no button, but may have had one on a page that stood open.
+    if (await isOn(page, button)) await this.click(page, button);
+    else await this.post(page, this.policy.logout?.submits[0]?.path ?? '/');
+  }
+
+  private async send(page: Page, method: string, address: string, from: string | null): Promise<void> {
+    if (from !== null) return this.fromOtherSite(page, address, method === 'POST' ? '&form' : '');
+    const isCall = /^\/(api|oauth)\//.test(address);
+    if (isCall) {
+      const fields = JSON.stringify([method, address]);
+      await page.evaluate(`const [method, address] = ${fields};
+        document.querySelector('#method').value = method;
+        document.querySelector('#address').value = address;`);
+      return this.click(page, '#call button');
+    }
+    return method === 'GET' ? this.type(page, address) : this.post(page, address);
+  }
+
+  /** Sends a form that the page in front has, as it were, on it. */
+  private async post(page: Page, address: string): Promise<void> {
+    await page.evaluate(`document.body.insertAdjacentHTML(
+      'beforeend',
+      '<form method="post" action="${address}" id="made-up"><button></button></form>',
+    )`);
+    await this.click(page, '#made-up button');
+  }
+
+  private async click(page: Page, what: string): Promise<void> {
+    await page.evaluate(`{
+      const { dataset } = document.documentElement;
+      delete dataset.ready;
+      dataset.leaving = 'yes';
+      document.querySelector(${JSON.stringify(what)}).click();
+    }`);
+    await settled(page);
+  }
+}
+
+function isOn(page: Page, what: string): Promise<boolean> {
+  return page.evaluate(`document.querySelector(${JSON.stringify(what)}) !== null`);
+}
+
+function sentCode(page: Page): Promise<string> {
+  return page.evaluate("document.querySelector('#sent-code')?.textContent ?? 'none'");
+}
+
+/** A circle of redirects ends in a page of the browser's own. */
+function ignoreLoops(error: unknown): null {
+  if (String(error).includes('ERR_TOO_MANY_REDIRECTS')) return null;
+  throw error;
+}
+
+/** Waits until a page is there and its script at rest. */
+async function settled(page: Page): Promise<void> {
+  for (let tries = 0; tries < 1000; tries++) {
+    await page.waitForLoadState('load');
+    // Where the page is left while it is asked, it is not at rest.
+    const atRest = await page
+      .evaluate<boolean>(
+        `document.getElementById('page-data') === null
+          ? document.documentElement.dataset.leaving === undefined
+          : document.documentElement.dataset.ready === 'yes'`,
+      )
+      .catch(() => false);
+    if (atRest) return;
+    await new Promise((go) => setTimeout(go, 5));
+  }
+  throw new Error(`${page.url()} does not come to rest`);
+}
