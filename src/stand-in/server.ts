@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import type { Socket } from 'node:net';
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
 import { cookieValue, type Path, type Policy } from '../core/index.js';
 import { AccessTokens } from './access-tokens.js';
@@ -90,6 +91,7 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
       headersTimeout: LIMITS.seconds * 1000,
       connectionsCheckingInterval: 1000,
     },
+    clientErrorHandler: refuseBytes,
     // All that is not the stand-in's own goes to the app half, which reads the address as it was sent.
     rewriteUrl: ({ url = '/' }) => (isOwn(url) ? url : '/'),
   });
@@ -117,6 +119,25 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
   });
   addOwnPages(server, options, parts);
   return server;
+}
+
+/** Answers what is no request at all. The rest of it is read and dropped, so that the answer is not lost with it. */
+function refuseBytes({ code }: NodeJS.ErrnoException, socket: Socket): void {
+  if (code === 'ECONNRESET' || !socket.writable) {
+    socket.destroy();
+    return;
+  }
+  const status =
+    code === 'HPE_HEADER_OVERFLOW'
+      ? '431 Request Header Fields Too Large'
+      : code === 'ERR_HTTP_REQUEST_TIMEOUT'
+        ? '408 Request Timeout'
+        : '400 Bad Request';
+  socket.resume();
+  socket.end(`HTTP/1.1 ${status}\r\nContent-Length: 0\r\nConnection: close\r\n\r\n`);
+  setTimeout(() => {
+    socket.destroy();
+  }, LIMITS.seconds * 100).unref();
 }
 
 const TITLES: Readonly<Record<number, string>> = {

@@ -110,7 +110,9 @@ export class Person {
     if (page?.url().startsWith(this.address) === false) await page.goto(`${this.address}/-/now`);
     await page?.evaluate('sessionStorage.clear(); localStorage.clear()');
     await page?.goto('about:blank');
-    if (page !== undefined) await (await page.context().newCDPSession(page)).send('Network.clearBrowserCache');
+    if (page !== undefined) {
+      await (await page.context().newCDPSession(page)).send('Network.clearBrowserCache');
+    }
     await this.context?.clearCookies();
   }
 

@@ -29,7 +29,7 @@ export function readPattern(
   scope: Scope,
   standsAs: 'key' | 'value' = 'value',
 ): Pattern {
-  const pattern = parsePattern(path);
+  const pattern = reservedFault(path) ?? parsePattern(path);
   if (typeof pattern !== 'string') return pattern;
   const place = standsAs === 'key' ? scope.input.placeOfKey(at.slice(0, -1), path) : scope.input.placeOf(at);
   scope.report(problem('bad-path', { path, problem: pattern }, place));
@@ -38,11 +38,17 @@ export function readPattern(
 
 /** Reads an address inside the app: a path, perhaps with a query, that a redirect can lead to. */
 export function readAddress(address: string, at: Path, scope: Scope): string {
-  const fault = addressFault(address);
+  const fault = reservedFault(address) ?? addressFault(address);
   if (fault !== null) {
     scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
   }
   return address;
+}
+
+/** What `cavrin serve` answers itself, so that no page of the app can lie there. */
+function reservedFault(path: string): string | null {
+  if (/^\/-(?:[/?]|$)/.test(path)) return 'addresses below /-/ belong to the pages that steer the stand-in';
+  return path === '/.well-known/jwks.json' ? 'the stand-in has its key set there' : null;
 }
 
 /** What keeps a text from being an address inside the app; null when nothing does. */
