@@ -8,7 +8,12 @@ export default tseslint.config(
   ...tseslint.configs.strictTypeChecked.map((config) => ({ ...config, files: ['**/*.ts'] })),
   {
     files: ['**/*.ts'],
-    languageOptions: { parserOptions: { project: ['./tsconfig.json', './src/stand-in/page-script/tsconfig.json'], tsconfigRootDir: import.meta.dirname } },
+    languageOptions: {
+      parserOptions: {
+        project: ['./tsconfig.json', './src/stand-in/page-script/tsconfig.json'],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
@@ -28,7 +33,14 @@ export default tseslint.config(
   {
     files: ['**/*.mjs'],
     languageOptions: {
-      globals: { console: 'readonly', process: 'readonly', globalThis: 'readonly', URL: 'readonly' },
+      globals: {
+        console: 'readonly',
+        process: 'readonly',
+        globalThis: 'readonly',
+        URL: 'readonly',
+        URLSearchParams: 'readonly',
+        fetch: 'readonly',
+      },
     },
   },
 );

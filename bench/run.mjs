@@ -7,6 +7,7 @@ import { Bench } from 'tinybench';
 import { parseDocument } from 'yaml';
 import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf } from '../dist/core.js';
 import { generatedPolicy } from './generated.mjs';
+import { standInRates } from './stand-in.mjs';
 
 const root = join(import.meta.dirname, '..');
 const program = join(root, 'dist', 'cavrin.cjs');
@@ -107,4 +108,14 @@ for (const [pages, rules, roles] of SIZES) {
 function manyPagesPolicy(count) {
   const pages = Array.from({ length: count }, (_, at) => `  /part-${at}/:id: { for: signed-in }`);
   return `cavrin: 1\napp: Many pages\norigin: https://harbour.example\npages:\n${pages.join('\n')}\n`;
+}
+
+const { constant, guest, signedIn, call } = await standInRates();
+row('bare HTTP server, a constant', perSecond(constant, 1000), 'the measure for the next three');
+for (const [name, rate, note] of [
+  ['stand-in, a call with a token', call, 'aim: at least 0.5'],
+  ['stand-in, a page for a guest', guest, 'drawn in full each time; aim: at least 0.5'],
+  ['stand-in, a page signed in', signedIn, 'the same, with menu, session and renewal'],
+]) {
+  row(name, `${(rate / constant).toFixed(2)} times`, note);
 }

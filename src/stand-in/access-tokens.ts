@@ -15,7 +15,7 @@ const KEY_ID = 'stand-in';
 
 /** Access tokens as signed JWTs (RFC 7519, in the form of RFC 9068), with a key that is made at each start. */
 export class AccessTokens {
-  private readonly known = new Map<string, string>();
+  private readonly verifiedLately = new Map<string, string>();
 
   private constructor(
     private readonly issuer: () => string,
@@ -53,14 +53,17 @@ export class AccessTokens {
       .sign(this.key);
   }
 
+  /** The handle in a token that was verified lately; undefined where it has to be opened. */
+  known(token: string): string | undefined {
+    return this.verifiedLately.get(token);
+  }
+
   /** The handle in a token that was signed here; empty for any other. Whether its time is over is for the app to judge. */
   async open(token: string): Promise<string> {
-    const known = this.known.get(token);
-    if (known !== undefined) return known;
-    const handle = await this.verified(token);
+    const handle = this.known(token) ?? (await this.verified(token));
     if (handle !== '') {
-      if (this.known.size >= MOST_KNOWN) this.known.clear();
-      this.known.set(token, handle);
+      if (this.verifiedLately.size >= MOST_KNOWN) this.verifiedLately.clear();
+      this.verifiedLately.set(token, handle);
     }
     return handle;
   }

@@ -28,19 +28,38 @@ export function isKnown(method: string): method is Method {
   return (METHODS as readonly string[]).includes(method);
 }
 
-/** Makes of a request what the app half takes. */
+/**
+ * Makes of a request what the app half takes. It waits only where a token has to be verified, so that requests are
+ * answered in the order in which they came.
+ */
 export async function readRequest(arrived: Arrived, site: Site, wire: Wire): Promise<HttpRequest> {
-  const { headers, method, target } = arrived;
-  const text = (name: string) => {
-    const value = headers[name];
-    return typeof value === 'string' ? value : '';
-  };
+  const cookie = textOf(arrived, 'cookie');
+  const authorization = textOf(arrived, 'authorization');
+  const tokens = wire.tokensIn(cookie, authorization);
+  const named = arrived.fields.get('token');
+  if (named !== undefined) tokens.push(named);
+  const opened = tokens.length === 0 ? NONE_OPENED : await wire.openTokens(tokens);
+  return translate(arrived, site, wire, opened);
+}
+
+const NONE_OPENED: ReadonlyMap<string, string> = new Map();
+
+function textOf({ headers }: Arrived, name: string): string {
+  const value = headers[name];
+  return typeof value === 'string' ? value : '';
+}
+
+function translate(
+  arrived: Arrived,
+  site: Site,
+  wire: Wire,
+  opened: ReadonlyMap<string, string>,
+): HttpRequest {
+  const { method, target } = arrived;
+  const text = (name: string) => textOf(arrived, name);
   const mark = target.indexOf('?');
   const path = mark < 0 ? target : target.slice(0, mark);
-  const [cookie, authorization] = await Promise.all([
-    wire.openCookies(text('cookie'), site.time.now()),
-    wire.openAuthorization(text('authorization')),
-  ]);
+  const cookie = wire.openCookies(text('cookie'), site.time.now(), opened);
   const origin = originOf(site, text('host'), text('x-forwarded-proto'));
   return {
     method,
@@ -48,11 +67,11 @@ export async function readRequest(arrived: Arrived, site: Site, wire: Wire): Pro
     path: openLink(path, wire),
     query: mark < 0 || target.length === mark + 1 ? '' : target.slice(mark),
     cookie,
-    authorization,
+    authorization: wire.openAuthorization(text('authorization'), opened),
     accept: wantsPage(text('accept')) ? 'text/html' : 'application/json',
     referer: targetOf(text('referer')),
     client: clientOf(arrived.peer, text('x-forwarded-for')),
-    form: await readFields(arrived, cookie, site, wire),
+    form: readFields(arrived, cookie, site, wire, opened),
   };
 }
 
@@ -103,19 +122,20 @@ function openLink(path: string, wire: Wire): string {
 }
 
 /** The fields of a form with what the wire has made of them undone. */
-async function readFields(
+function readFields(
   arrived: Arrived,
   cookie: string,
   site: Site,
   wire: Wire,
-): Promise<ReadonlyMap<string, string>> {
+  opened: ReadonlyMap<string, string>,
+): ReadonlyMap<string, string> {
   const { fields: sent } = arrived;
   if (sent.size === 0) return sent;
   const fields = new Map(sent);
   const refresh = sent.get('refresh_token');
   if (refresh !== undefined) fields.set('refresh_token', wire.seals.open(refresh));
   const token = sent.get('token');
-  if (token !== undefined) fields.set('token', wire.seals.open(token) || (await wire.tokens.open(token)));
+  if (token !== undefined) fields.set('token', wire.seals.open(token) || (opened.get(token) ?? ''));
   const code = sent.get('code');
   if (code !== undefined) fields.set('code', code === sentCode(cookie, site, wire) ? RIGHT_CODE : 'wrong');
   const param = site.policy.login?.return?.param;

@@ -16,13 +16,13 @@ export const REFUSAL_COOKIE = 'stand-in-refusal';
 const NO_REFUSAL: ReadonlySet<string> = new Set(['served', 'forwarded']);
 
 /** Makes of the app half's response what goes over the wire. */
-export async function writeResponse(view: View): Promise<Outgoing> {
+export function writeResponse(view: View): Outgoing {
   const { decided } = view;
   const { response } = decided;
   const status = statusOf(view);
   const isMoved = status >= 300 && status < 400;
-  const { type, text } = isMoved ? NOTHING : await bodyOf(view);
-  const setCookie = await cookiesOf(view);
+  const { type, text } = isMoved ? NOTHING : bodyOf(view);
+  const setCookie = cookiesOf(view);
   const { allow } = response;
   const headers: Record<string, string | string[]> = {
     'cache-control': cacheControl(view),
@@ -66,13 +66,13 @@ function locationOf({ site }: View, location: string): string {
     : location;
 }
 
-async function cookiesOf(view: View): Promise<string[]> {
-  const { decided, request, site, wire, time } = view;
+function cookiesOf(view: View): string[] {
+  const { decided, request, wire, time, signed } = view;
   // A browser on loopback would keep a secure cookie that it refuses at a plain-http origin such as the policy's.
   const kept = decided.response.setCookie.filter(
     (header) => request.origin.startsWith('https:') || !header.includes('; Secure'),
   );
-  const cookies = await Promise.all(kept.map((header) => wire.sealCookie(header, site.state, time)));
+  const cookies = kept.map((header) => wire.sealCookie(header, time, signed));
   const { reason, decidedBy } = decided.explanation;
   if (NO_REFUSAL.has(reason) || request.accept !== 'text/html') return cookies;
   const target = `${isSafe(request.method) ? '' : `${request.method} `}${request.path}${request.query}`;
@@ -93,7 +93,7 @@ const json = (value: unknown, type = 'application/json'): Content => ({
   text: `${JSON.stringify(value)}\n`,
 });
 
-async function bodyOf(view: View): Promise<Content> {
+function bodyOf(view: View): Content {
   const { decided, request, site } = view;
   const { body, status } = decided.response;
   const wantsPage = request.accept === 'text/html';
@@ -125,9 +125,7 @@ async function bodyOf(view: View): Promise<Content> {
       const inCookies = site.policy.tokens?.kept === 'cookie';
       return json({
         // RFC 6749 §5.1; tokens in cookies are not told to script, only what they say.
-        ...(body.accessToken === ''
-          ? {}
-          : { access_token: await view.wire.sign(body.accessToken, site.state), token_type: 'Bearer' }),
+        ...(body.accessToken === '' ? {} : { access_token: view.signed, token_type: 'Bearer' }),
         expires_in: body.expiresIn,
         ...(body.refreshToken === null ? {} : { refresh_token: view.wire.seals.seal(body.refreshToken) }),
         ...(inCookies

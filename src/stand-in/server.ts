@@ -200,8 +200,18 @@ async function answer(
   const entry = site.entries.at(-1);
   if (entry !== undefined) log?.(entry);
   const lastRefusal = readRefusal(cookieValue(cookie, REFUSAL_COOKIE));
-  const view: View = { site, wire, request: read, decided, time: site.time.now(), lastRefusal, lineOf };
-  const { status, headers: written, body } = await writeResponse(view);
+  const signed = decided.response.body.kind === 'tokens' ? await wire.signFor(decided, site.state) : null;
+  const view: View = {
+    signed,
+    site,
+    wire,
+    request: read,
+    decided,
+    time: site.time.now(),
+    lastRefusal,
+    lineOf,
+  };
+  const { status, headers: written, body } = writeResponse(view);
   return reply
     .code(status)
     .headers(written)
@@ -214,7 +224,9 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
   const asset = (path: string, type: string, text: string) =>
     server.get(path, (_request, reply) => reply.type(type).header('cache-control', 'no-cache').send(text));
   asset('/-/style.css', 'text/css; charset=utf-8', assets.style);
-  asset('/-/page.js', 'text/javascript; charset=utf-8', assets.script);
+  // What script knows of the app is the same on every page, so it comes with the script.
+  const client = `globalThis.standInClient = ${JSON.stringify(site.clientJson)};\n`;
+  asset('/-/page.js', 'text/javascript; charset=utf-8', client + assets.script);
   asset('/-/icon.svg', 'image/svg+xml', assets.icon);
   const fresh = (reply: FastifyReply) => reply.header('cache-control', 'no-store');
   server.get(KEY_SET, (_request, reply) => fresh(reply).send(wire.tokens.keySet));

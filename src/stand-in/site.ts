@@ -11,6 +11,7 @@ import {
   type Policy,
   type Stage,
 } from '../core/index.js';
+import { toTaggedJson } from './tagged-json.js';
 import type { Time } from './time.js';
 
 /** One request as the app decided it. */
@@ -30,7 +31,7 @@ export interface Entry {
 /** Requests that are remembered, for the steering pages. */
 const MOST_ENTRIES = 1000;
 /** Records of one kind that the app half may keep; then it lets nobody in until it is reset. */
-const MOST_RECORDS = 50_000;
+const MOST_RECORDS = 20_000;
 
 /** The app half at work: the same code as in a walk, with the state that it has come to. */
 export class Site {
@@ -40,6 +41,8 @@ export class Site {
   readonly host: string;
   /** Every host under which the app answers, by its name without port. */
   readonly hosts: ReadonlyMap<string, string>;
+  /** What pages tell their script of the app, as JSON. */
+  readonly clientJson: string;
   private current: AppState;
   private latest: Entry[] = [];
   private answered = 0;
@@ -54,6 +57,7 @@ export class Site {
     this.host = host;
     const origins = [...this.stage.client.origins].map((origin) => new URL(origin));
     this.hosts = new Map([...origins.reverse()].map((origin) => [origin.hostname, origin.host]));
+    this.clientJson = toTaggedJson(this.stage.client);
     this.current = initialState(policy);
   }
 

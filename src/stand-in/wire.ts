@@ -4,6 +4,7 @@ import {
   readSetCookie,
   TOKEN_COOKIES,
   type AppState,
+  type Decided,
   type Policy,
   type Seconds,
 } from '../core/index.js';
@@ -44,7 +45,7 @@ export class Wire {
   }
 
   /** An access token by its handle, with what the app half has on record of it. */
-  async sign(handle: string, state: AppState): Promise<string> {
+  private async sign(handle: string, state: AppState): Promise<string> {
     const record = state.accessTokens[indexOf('access', handle)];
     const family = record && state.families[record.family];
     if (record === undefined || family === undefined) return '';
@@ -59,36 +60,63 @@ export class Wire {
   }
 
   /**
+   * The handles in tokens that came with a request. Verifying a signature takes its time, so it is done before the request
+   * is read, and only for what was not verified lately.
+   */
+  async openTokens(tokens: readonly string[]): Promise<ReadonlyMap<string, string>> {
+    const opened = await Promise.all(tokens.map((token) => this.tokens.open(token)));
+    return new Map(tokens.map((token, at) => [token, opened[at] ?? '']));
+  }
+
+  /** The tokens in the headers of a request that are to be verified. */
+  tokensIn(cookie: string, authorization: string): string[] {
+    const inCookie = this.signed === null ? null : cookieValue(cookie, this.signed);
+    return [bearerOf(authorization) ?? '', inCookie ?? ''].filter((token) => token !== '');
+  }
+
+  /** Signs the access token that a response hands out; null where it hands none out. */
+  async signFor({ response: { body, setCookie } }: Decided, state: AppState): Promise<string | null> {
+    if (body.kind !== 'tokens') return null;
+    const inCookie =
+      this.signed === null
+        ? null
+        : setCookie.map(readSetCookie).find((cookie) => cookie?.name === this.signed);
+    const handle = body.accessToken || (inCookie?.value ?? '');
+    return handle === '' ? null : this.sign(handle, state);
+  }
+
+  /**
    * A Cookie header with handles in the place of what came over the wire, and without what the app half does not read.
    * A cookie whose life is over on the clock of the stand-in is left out: the browser would have dropped it, had its own
    * clock been moved too.
    */
-  async openCookies(header: string, now: Seconds): Promise<string> {
+  openCookies(header: string, now: Seconds, opened: ReadonlyMap<string, string>): string {
     if (header === '') return '';
-    const opened: string[] = [];
+    const pairs: string[] = [];
     for (const name of this.cookieNames) {
       const shown = cookieValue(header, name);
       if (shown === null || (this.ends.get(`${name}=${shown}`) ?? now + 1) <= now) continue;
-      opened.push(`${name}=${name === this.signed ? await this.tokens.open(shown) : this.seals.open(shown)}`);
+      pairs.push(`${name}=${name === this.signed ? (opened.get(shown) ?? '') : this.seals.open(shown)}`);
     }
-    return opened.join('; ');
+    return pairs.join('; ');
   }
 
-  /** A Set-Cookie header for the wire. */
-  async sealCookie(header: string, state: AppState, now: Seconds): Promise<string> {
+  /**
+   * A Set-Cookie header for the wire.
+   *
+   * @param signed the access token that the response hands out, signed
+   */
+  sealCookie(header: string, now: Seconds, signed: string | null): string {
     const set = readSetCookie(header);
     if (set === null || set.value === '') return header;
-    const value = set.name === this.signed ? await this.sign(set.value, state) : this.seals.seal(set.value);
+    const value = set.name === this.signed ? (signed ?? '') : this.seals.seal(set.value);
     if (set.maxAge !== null) this.remember(`${set.name}=${value}`, now + set.maxAge);
     return header.replace(`${set.name}=${set.value}`, `${set.name}=${value}`);
   }
 
-  /** The handle behind an Authorization header, as the app half reads it. */
-  async openAuthorization(header: string): Promise<string> {
-    if (header === '') return '';
-    // RFC 9110 §11.1: the name of the scheme is told in any case.
-    const [, token] = /^Bearer +([\w\-.~+/]+=*)$/i.exec(header) ?? [];
-    return `Bearer ${token === undefined ? '' : await this.tokens.open(token)}`;
+  /** An Authorization header as the app half reads it, with the handle in the place of the token. */
+  openAuthorization(header: string, opened: ReadonlyMap<string, string>): string {
+    return header === '' ? '' : `Bearer ${opened.get(bearerOf(header) ?? '') ?? ''}`;
   }
 
   private remember(cookie: string, end: Seconds): void {
@@ -98,4 +126,9 @@ export class Wire {
     const [oldest] = this.ends.keys();
     if (this.ends.size > MOST_ENDS && oldest !== undefined) this.ends.delete(oldest);
   }
+}
+
+/** The token in an Authorization header (RFC 6750 §2.1); the name of the scheme is told in any case (RFC 9110 §11.1). */
+function bearerOf(header: string): string | undefined {
+  return header === '' ? undefined : /^Bearer +([\w\-.~+/]+=*)$/i.exec(header)?.[1];
 }

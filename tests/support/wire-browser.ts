@@ -159,16 +159,17 @@ function readBodyOf(type: string, status: number, text: string): Body {
   return { kind: 'page', ...readPage(text) };
 }
 
+interface PageData {
+  readonly page: Extract<Body, { kind: 'page' }> | null;
+}
+
 /** What a page says on the wire: its menu, its reader, and what its script goes by. */
 function readPage(text: string): Omit<Extract<Body, { kind: 'page' }>, 'kind'> {
   const [nav = ''] = /<nav[\s\S]*?<\/nav>/.exec(text) ?? [];
   const menu = [...nav.matchAll(/href="([^"]*)"/g)].map(([, href = '']) => href.replaceAll('&amp;', '&'));
   const [, seenAs = 'guest'] = /data-seen-as="([^"]*)"/.exec(text) ?? [];
   const [, data] = /<script type="application\/json" id="page-data">([\s\S]*?)<\/script>/.exec(text) ?? [];
-  const page =
-    data === undefined
-      ? null
-      : (fromTaggedJson(data) as { page: Extract<Body, { kind: 'page' }> | null }).page;
+  const page = data === undefined ? null : (fromTaggedJson(data) as PageData).page;
   return {
     menu,
     reader: seenAs === 'guest' ? null : seenAs,

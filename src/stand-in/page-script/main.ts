@@ -13,15 +13,22 @@ import { exchange } from './exchange.js';
 import { showCall, showRefusal, showTokens } from './showing.js';
 import { leaveHops, loadTokens, saveTokens, takeHops } from './storage.js';
 
+declare global {
+  /** What the stand-in puts before this script: the app as its pages know it, as JSON. */
+  var standInClient: string;
+}
+
 interface PageData {
   readonly client: Client;
-  readonly page: Extract<Body, { kind: 'page' }> | null;
-  readonly address: { readonly path: string; readonly query: string };
-  readonly status: number;
+  readonly shown: {
+    readonly page: Extract<Body, { kind: 'page' }> | null;
+    readonly address: { readonly path: string; readonly query: string };
+    readonly status: number;
+  };
 }
 
 /** The page as the browser half sees it, with the tokens that are held now. */
-function browserNow({ client, page, address, status }: PageData): BrowserState {
+function browserNow({ client, shown: { page, address, status } }: PageData): BrowserState {
   const shown = {
     address: { origin: client.origin, ...address },
     method: 'GET',
@@ -104,13 +111,14 @@ async function replacePage(target: string): Promise<void> {
 async function start(): Promise<void> {
   const text = document.getElementById('page-data')?.textContent;
   if (!text) return;
-  const data = fromTaggedJson(text) as PageData;
+  const client = fromTaggedJson(globalThis.standInClient) as Client;
+  const data: PageData = { client, shown: fromTaggedJson(text) as PageData['shown'] };
   listen(data);
   const clock = await clockNow();
   const browser = browserNow(data);
   showTokens(browser.tab.tokens, clock.seconds);
-  if (data.page === null) document.documentElement.dataset['ready'] = 'yes';
-  else await carryOut(data, runScript(data.client, browser, data.page, takeHops(), clock), clock);
+  if (data.shown.page === null) document.documentElement.dataset['ready'] = 'yes';
+  else await carryOut(data, runScript(data.client, browser, data.shown.page, takeHops(), clock), clock);
 }
 
 const FORMS: readonly FormName[] = ['login', 'code', 'sign-up'];

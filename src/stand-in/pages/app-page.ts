@@ -1,5 +1,5 @@
 import { audienceWords } from '../../render/audience-words.js';
-import { pathOf, type Body } from '../../core/index.js';
+import type { Body } from '../../core/index.js';
 import { toTaggedJson } from '../tagged-json.js';
 import { formOf } from './forms.js';
 import { framed } from './frame.js';
@@ -17,7 +17,7 @@ export function appPage(view: View, body: PageBody): string {
   return framed({
     app: site.policy.app,
     title: path,
-    menu: body.menu.map((to) => ({ to, text: texts.get(to) ?? to, current: pathOf(to) === path })),
+    menu: body.menu.map((to) => ({ to, text: texts.get(to) ?? to, current: to === path })),
     signOut: signOut(view),
     main: content(view, body, path),
     strip: strip(view),
@@ -114,9 +114,8 @@ export function hasScript({ site }: View): boolean {
 
 function pageData(view: View, body: PageBody | null): Html | null {
   if (!hasScript(view)) return null;
-  const { request, decided, site } = view;
+  const { request, decided } = view;
   const data = {
-    client: site.stage.client,
     page: body,
     address: { path: request.path, query: request.query },
     status: decided.response.status,

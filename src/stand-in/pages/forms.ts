@@ -5,13 +5,11 @@ import type { View } from './view.js';
 
 /** The login form, the sign-up form or the form for a one-time code, on the page that has it; null on any other. */
 export function formOf(view: View): Html | null {
-  const { policy } = view.site;
+  const { forms } = view.site.stage.client;
   const path = view.decided.route?.path;
-  const isAt = (section: { readonly page: string } | null) =>
-    section !== null && pathOf(section.page) === path;
-  if (isAt(policy.login)) return loginForm(view);
-  if (isAt(policy.secondFactor)) return codeForm(view);
-  return isAt(policy.signUp) ? signUpForm(view) : null;
+  if (path === forms.login?.page) return loginForm(view);
+  if (path === forms.code?.page) return codeForm(view);
+  return path === forms['sign-up']?.page ? signUpForm(view) : null;
 }
 
 /** The address asked for first goes along in a hidden field. */

@@ -10,6 +10,8 @@ export interface View {
   readonly request: HttpRequest;
   readonly decided: Decided;
   readonly time: Seconds;
+  /** The access token that the response hands out, signed; null where it hands none out. */
+  readonly signed: string | null;
   readonly lastRefusal: Refusal | null;
   /** The line of the policy at which a place of it stands. */
   readonly lineOf: (place: Path) => number;
