@@ -5,6 +5,7 @@ import { runChecks } from '../src/core/checks/run-checks';
 import { EXPECTATIONS, VERBS } from '../src/core/language/walk-schema';
 import { policySchema } from '../src/core/language/policy-schema';
 import { playWalk } from '../src/core/walks/runner';
+import { DEEDS } from '../src/stand-in/steering';
 import { DEADLINES } from '../src/core/walks/walk';
 import { differences, project } from './support/policies';
 
@@ -43,6 +44,17 @@ test('the policy in the README is sound, and its walk comes out as it says', () 
   const { policy, input, stage, walks } = project(text);
   expect(policy && input && runChecks(policy, input)).toEqual([]);
   expect(walks.map((walk) => differences(playWalk(stage, walk)))).toEqual([[]]);
+});
+
+test('the page on the stand-in names every option and everything that can be steered, and nothing else', () => {
+  const text = page('docs/stand-in.md');
+  const steered = [...text.matchAll(/^\| `POST \/-\/([\w-]+)`/gm)].map((match) => match[1]);
+  expect(steered).toEqual([...DEEDS]);
+  const options = [...page('src/cli/serve-command.ts').matchAll(/'(--(?!no-|color)[\w-]+)/g)].map(
+    (match) => match[1],
+  );
+  expect(options.length).toBeGreaterThan(3);
+  for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
 });
 
 test('the language page names every section, step, expectation, deadline and reason', () => {

@@ -50,6 +50,31 @@ describe('pages', () => {
   );
 });
 
+test('once too much is on record nobody more is let in, until a reset', async () => {
+  asked = await Asked.start();
+  const { site } = asked.standIn;
+  const form = new Map([
+    ['account', 'ann'],
+    ['password', 'a-1'],
+  ]);
+  const login = {
+    method: 'POST',
+    origin: 'https://app.example',
+    path: '/in',
+    query: '',
+    cookie: '',
+    authorization: '',
+    accept: 'text/html',
+    referer: '',
+    client: '203.0.113.7',
+    form,
+  } as const;
+  while (!site.isFull) site.answer(login);
+  expect((await asked.ask('GET', '/')).status).toBe(503);
+  await steer(asked.standIn, 'reset');
+  expect((await asked.ask('GET', '/')).status).toBe(200);
+});
+
 describe('steering', () => {
   test('moves the clock, never back, and tells the time', async () => {
     asked = await Asked.start();

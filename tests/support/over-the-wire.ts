@@ -51,15 +51,15 @@ export async function steer(
 export const told = (entry: Pick<Entry, 'method' | 'target' | 'status' | 'location' | 'seenAs' | 'why'>) =>
   `${entry.method} ${entry.target} ${entry.status} ${entry.location ?? '-'} ${entry.seenAs} ${entry.why}`;
 
-const simulated = ({ request, response, explanation }: Exchange) =>
-  told({
-    method: request.method,
-    target: request.path + request.query,
-    status: response.status,
-    location: response.location,
-    seenAs: explanation.seenAs ?? 'guest',
-    why: explanation.reason,
-  });
+/** What the simulation says of a request. */
+export const simulated = ({ request, response, explanation }: Exchange) => ({
+  method: request.method,
+  target: request.path + request.query,
+  status: response.status,
+  location: response.location,
+  seenAs: explanation.seenAs ?? 'guest',
+  why: explanation.reason,
+});
 
 /**
  * Plays a walk against a stand-in, over HTTP and with tough-cookie as the jar, and gives every difference from the
@@ -93,7 +93,10 @@ class WirePlay {
     for (const [at, result] of playWalk(this.stage, walk).steps.entries()) {
       if (result.impossible !== null) break;
       const seen = await this.play(result);
-      const expected = [...result.played.exchanges.map(simulated), ...this.restOf(result)];
+      const expected = [
+        ...result.played.exchanges.map((exchange) => told(simulated(exchange))),
+        ...this.restOf(result),
+      ];
       if (seen.join('\n') !== expected.join('\n')) {
         differences.push(
           `${walk.name}, step ${at}\n  simulated:\n${expected.join('\n')}\n  over the wire:\n${seen.join('\n')}`,

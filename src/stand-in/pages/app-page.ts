@@ -56,7 +56,7 @@ function loads({ loads }: PageBody): Html {
   return html`<section class="card">
     <h2>Data</h2>
     <ul id="loads">
-      ${loads.map(({ method, path }) => html`<li data-load="${method} ${path}">${method} ${path} <span>waits for script</span></li>`)}
+      ${loads.map(({ method, path }) => html`<li data-load="${method} ${path}">${method} ${path}: <span>waits for script</span></li>`)}
     </ul>
   </section>`;
 }

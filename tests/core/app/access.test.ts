@@ -29,7 +29,7 @@ describe('who is let in', () => {
     ['another is not', ann, 'GET /mine/bo', '403 - not-owner'],
     ['reading may be open where writing is not', nobody, 'GET /form', '200 - served'],
     ['writing then is refused', ann, 'DELETE /form', '403 - role'],
-    ['HEAD and OPTIONS read', nobody, 'OPTIONS /form', '200 - served'],
+    ['OPTIONS reads', nobody, 'OPTIONS /form', '204 - served'],
     ['all: every role', bo, 'GET /both', '200 - served'],
     ['all: one is not enough', ann, 'GET /both', '403 - role'],
     ['none: an excluded role', bo, 'GET /not', '403 - role'],
@@ -62,6 +62,13 @@ describe('who is let in', () => {
     expect(asked.ask('GET /data/x').response.authenticate).toBe('Bearer');
     const shown = asked.ask('GET /data/x', { authorization: 'Bearer access-9' });
     expect(shown.response.authenticate).toBe('Bearer error="invalid_token"');
+  });
+
+  test('HEAD is answered like GET without the content (RFC 9110 §9.3.2), OPTIONS with the methods (§9.3.7)', () => {
+    expect(asked.ask('HEAD /').response).toEqual({ ...asked.ask('GET /').response, body: { kind: 'empty' } });
+    expect(asked.ask('OPTIONS /out').response.allow).toEqual(['OPTIONS', 'POST']);
+    expect(asked.ask('OPTIONS /').response.allow).toContain('DELETE');
+    expect(short(asked.ask('OPTIONS /nowhere'))).toBe('404 - unknown-page');
   });
 
   test('a refusal says no more than its status and a short title', () => {

@@ -1,0 +1,101 @@
+import type { Browser } from 'playwright-core';
+import type { Policy } from '../../src/core/language/policy';
+import type { StepResult } from '../../src/core/walks/runner';
+import type { Walk } from '../../src/core/walks/walk';
+import { simulated, steer, told } from './over-the-wire';
+import { Person } from './person';
+import { sendOver } from './wire-browser';
+
+type Answered = Parameters<typeof told>[0];
+
+/** What the simulation says of a step: what `cavrin walk --format json` gives of it. */
+export interface Simulated {
+  readonly time: number;
+  readonly lands: string | null;
+  readonly exchanges: readonly Answered[];
+}
+
+/** The same of a step that was played in this process. */
+export function simulatedStep({ time, outcome, played }: StepResult): Simulated {
+  return { time, lands: outcome.lands, exchanges: played.exchanges.map(simulated) };
+}
+
+/** Plays walks of a policy in Chromium against a stand-in that runs it. */
+export class ChromiumPlay {
+  /** People whose browsers are used again, made as good as new between walks. */
+  private readonly people: Person[] = [];
+
+  constructor(
+    private readonly standIn: { readonly address: string; readonly secret: string },
+    private readonly policy: Policy,
+    private readonly browser: Browser,
+    private readonly otherSite: string,
+  ) {}
+
+  /** Fails at the first step that does not come out as it is simulated. */
+  async hold(walk: Walk, steps: readonly Simulated[]): Promise<void> {
+    await steer(this.standIn, 'reset');
+    const { now: start } = await this.ask<{ now: number }>('/-/now');
+    const here = new Map<string, Person>();
+    const closes = walk.steps.some(({ action }) => action.verb === 'close-browser');
+    try {
+      for (const [at, step] of walk.steps.entries()) {
+        const expected = steps[at];
+        if (expected === undefined) throw new Error('a step that was not simulated');
+        const person = here.get(step.browser) ?? this.personAt(here.size, closes);
+        here.set(step.browser, person);
+        await steer(this.standIn, 'clock', { to: String(start + expected.time) });
+        const before = (await this.ask<{ number: number }[]>('/-/requests')).at(-1)?.number ?? 0;
+        await this.act(person, step);
+        const seen = (await this.ask<Answered[]>(`/-/requests?after=${before}`)).map(told);
+        expect([at, ...seen]).toEqual([at, ...expected.exchanges.map(told)]);
+        if (person.lands() !== null) expect(unsealed(person.lands())).toBe(expected.lands);
+      }
+    } finally {
+      for (const person of here.values()) await person.leave();
+    }
+  }
+
+  async end(): Promise<void> {
+    for (const person of this.people) await person.end();
+  }
+
+  private async act(person: Person, step: Walk['steps'][number]): Promise<void> {
+    const { action } = step;
+    if (action.verb === 'wait') return;
+    if (STEERED.has(action.verb)) await steer(this.standIn, action.verb, fieldsOf(action));
+    else await person.act(step, await this.latestLink());
+  }
+
+  /** Somebody at a browser that knows nothing; one who will close it has it to themselves. */
+  private personAt(number: number, closes: boolean): Person {
+    const fresh = () => new Person(this.standIn.address, this.otherSite, this.policy, this.browser, closes);
+    if (closes) return fresh();
+    const known = this.people[number] ?? fresh();
+    this.people[number] = known;
+    return known;
+  }
+
+  private async ask<Answer>(path: string): Promise<Answer> {
+    const { address } = this.standIn;
+    const { body } = await sendOver(address, 'GET', path, { host: new URL(address).host });
+    return JSON.parse(body) as Answer;
+  }
+
+  private async latestLink(): Promise<string> {
+    const { messages } = await this.ask<{ messages: { kind: string; text: string }[] }>('/-/state');
+    return messages.findLast(({ kind }) => kind === 'link')?.text ?? '/';
+  }
+}
+
+const STEERED = new Set<string>(['suspend', 'delete-account', 'set-roles', 'set-password', 'restart-app']);
+
+function fieldsOf(action: object): Record<string, string> {
+  const fields = Object.entries(action).filter(([name]) => name !== 'verb');
+  return Object.fromEntries(fields.map(([name, value]) => [name, [value].flat().join(',')]));
+}
+
+/** The secret of a link is sealed on the wire. */
+function unsealed(address: string | null): string | null {
+  return address?.replace(/(confirm-\d+)\.[\w-]+/, '$1') ?? null;
+}
