@@ -1,20 +1,12 @@
-import { formatDuration, type Path, type Seconds } from '../core/index.js';
+import { formatDuration, type Answered, type Path, type Seconds } from '../core/index.js';
 import { paletteOf, printable, type Look } from './style.js';
 
-/** A request as an app answered it. */
-export interface Answered {
-  readonly time: Seconds;
-  readonly method: string;
-  readonly target: string;
-  readonly status: number;
-  readonly location: string | null;
-  readonly seenAs: string;
-  readonly why: string;
-  readonly decidedBy: Path;
-}
-
 /** One answered request on one line: `5m GET /ledger 302 → /sign-in?back=/ledger · guest · idle-expired (line 77)`. */
-export function requestLine(entry: Answered, lineOf: (place: Path) => number, look: Look): string {
+export function requestLine(
+  entry: Answered & { readonly time: Seconds; readonly decidedBy: Path },
+  lineOf: (place: Path) => number,
+  look: Look,
+): string {
   const palette = paletteOf(look);
   const { status, location, decidedBy } = entry;
   const tint = status >= 400 ? palette.bad : status >= 300 ? palette.careless : palette.good;

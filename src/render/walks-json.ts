@@ -1,4 +1,4 @@
-import type { StepResult, WalkResult, YamlText } from '../core/index.js';
+import { answered, type StepResult, type WalkResult, type YamlText } from '../core/index.js';
 import { startOf } from './findings-json.js';
 import type { WalksJson } from './json-formats.js';
 import { actionWords } from './step-words.js';
@@ -44,15 +44,7 @@ function stepJson(result: StepResult, input: YamlText, policy: YamlText): StepJs
     via: [...outcome.via],
     session: outcome.session,
     refreshes: outcome.refreshes,
-    exchanges: played.exchanges.map(({ purpose, request, response, explanation }) => ({
-      purpose,
-      method: request.method,
-      target: request.path + request.query,
-      status: response.status,
-      location: response.location,
-      seenAs: explanation.seenAs ?? 'guest',
-      why: explanation.reason,
-    })),
+    exchanges: played.exchanges.map((exchange) => ({ purpose: exchange.purpose, ...answered(exchange) })),
     differences: result.differences.map((difference) => ({ ...difference })),
     broken: result.broken.map(({ law, weight, seen, allowedBy }) => ({
       law,

@@ -1,31 +1,29 @@
 import {
   administer,
+  answered,
   FixedClock,
   initialState,
   respondTo,
   stageOf,
   type Administration,
+  type Answered,
   type AppState,
   type Decided,
   type HttpRequest,
+  type Path,
   type Policy,
+  type Seconds,
   type Stage,
 } from '../core/index.js';
 import { toTaggedJson } from './tagged-json.js';
 import type { Time } from './time.js';
 
 /** One request as the app decided it. */
-export interface Entry {
+export interface Entry extends Answered {
   readonly number: number;
-  readonly time: number;
-  readonly method: string;
-  readonly target: string;
-  readonly status: number;
-  readonly location: string | null;
-  readonly seenAs: string;
-  readonly why: string;
+  readonly time: Seconds;
   /** The place of the policy that decided. */
-  readonly decidedBy: Decided['explanation']['decidedBy'];
+  readonly decidedBy: Path;
 }
 
 /** Requests that are remembered, for the steering pages. */
@@ -72,8 +70,9 @@ export class Site {
 
   /** Whether so much is on record that nobody more can be let in. */
   get isFull(): boolean {
-    const { sessions, accessTokens, confirmations } = this.current;
-    return Math.max(sessions.length, accessTokens.length, confirmations.length) >= MOST_RECORDS;
+    const { sessions, accessTokens, confirmations, remembered, attempts } = this.current;
+    const kinds = [sessions, accessTokens, confirmations, remembered];
+    return attempts.size >= MOST_RECORDS || kinds.some((records) => records.length >= MOST_RECORDS);
   }
 
   /** Answers one request, and goes on from the state that this leaves. */
@@ -81,19 +80,9 @@ export class Site {
     const time = this.time.now();
     const decided = respondTo(this.stage.app, this.current, request, new FixedClock(time));
     this.current = decided.state;
-    const { response, explanation } = decided;
     this.answered += 1;
-    this.latest.push({
-      number: this.answered,
-      time,
-      method: request.method,
-      target: request.path + request.query,
-      status: response.status,
-      location: response.location,
-      seenAs: explanation.seenAs ?? 'guest',
-      why: explanation.reason,
-      decidedBy: explanation.decidedBy,
-    });
+    const { decidedBy } = decided.explanation;
+    this.latest.push({ number: this.answered, time, ...answered({ request, ...decided }), decidedBy });
     if (this.latest.length >= 2 * MOST_ENTRIES) this.latest = this.latest.slice(-MOST_ENTRIES);
     return decided;
   }

@@ -7,7 +7,7 @@ import type { Action, Step, Walk } from '../../src/core/walks/walk';
 import { project } from './policies';
 import { policyText } from './policies';
 
-const NOTHING_EXPECTED: Step['expects'] = {
+export const NOTHING_EXPECTED: Step['expects'] = {
   lands: null,
   status: null,
   seenAs: null,

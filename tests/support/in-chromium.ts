@@ -1,12 +1,11 @@
 import type { Browser } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import type { StepResult } from '../../src/core/walks/runner';
+import { answered, type Answered } from '../../src/core/walks/stage';
 import type { Walk } from '../../src/core/walks/walk';
-import { simulated, steer, told } from './over-the-wire';
+import { steer, told } from './over-the-wire';
 import { Person } from './person';
 import { sendOver } from './wire-browser';
-
-type Answered = Parameters<typeof told>[0];
 
 /** What the simulation says of a step: what `cavrin walk --format json` gives of it. */
 export interface Simulated {
@@ -17,7 +16,7 @@ export interface Simulated {
 
 /** The same of a step that was played in this process. */
 export function simulatedStep({ time, outcome, played }: StepResult): Simulated {
-  return { time, lands: outcome.lands, exchanges: played.exchanges.map(simulated) };
+  return { time, lands: outcome.lands, exchanges: played.exchanges.map(answered) };
 }
 
 /** Plays walks of a policy in Chromium against a stand-in that runs it. */

@@ -8,10 +8,9 @@ import type { Policy } from '../../src/core/language/policy';
 import { deedOf, rightCode, type Deeds } from '../../src/core/walks/deeds';
 import { copied } from '../../src/core/walks/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
-import { stageOf, type Exchange, type Stage } from '../../src/core/walks/stage';
+import { answered, stageOf, type Answered, type Stage } from '../../src/core/walks/stage';
 import type { Walk } from '../../src/core/walks/walk';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
-import type { Entry } from '../../src/stand-in/site';
 import { sendOver, WireBrowser } from './wire-browser';
 
 const DIST = join(__dirname, '..', '..', 'dist');
@@ -48,18 +47,8 @@ export async function steer(
 }
 
 /** A request with all that was decided on it, as one line. */
-export const told = (entry: Pick<Entry, 'method' | 'target' | 'status' | 'location' | 'seenAs' | 'why'>) =>
+export const told = (entry: Answered) =>
   `${entry.method} ${entry.target} ${entry.status} ${entry.location ?? '-'} ${entry.seenAs} ${entry.why}`;
-
-/** What the simulation says of a request. */
-export const simulated = ({ request, response, explanation }: Exchange) => ({
-  method: request.method,
-  target: request.path + request.query,
-  status: response.status,
-  location: response.location,
-  seenAs: explanation.seenAs ?? 'guest',
-  why: explanation.reason,
-});
 
 /**
  * Plays a walk against a stand-in, over HTTP and with tough-cookie as the jar, and gives every difference from the
@@ -94,7 +83,7 @@ class WirePlay {
       if (result.impossible !== null) break;
       const seen = await this.play(result);
       const expected = [
-        ...result.played.exchanges.map((exchange) => told(simulated(exchange))),
+        ...result.played.exchanges.map((exchange) => told(answered(exchange))),
         ...this.restOf(result),
       ];
       if (seen.join('\n') !== expected.join('\n')) {

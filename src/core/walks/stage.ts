@@ -5,6 +5,7 @@ import type { BrowserState, Deed, Purpose, Turn } from '../browser/state.js';
 import { respondTo } from '../app/respond-to.js';
 import type { Explanation } from '../app/answer.js';
 import type { Identity } from '../app/identify.js';
+import type { Reason } from '../app/reasons.js';
 import type { Route } from '../app/router.js';
 import type { Clock } from '../clock.js';
 import type { HttpRequest, HttpResponse, Method } from '../http/messages.js';
@@ -25,6 +26,34 @@ export interface Exchange {
   /** Whom the app took the visitor for, and what the policy says of the address. */
   readonly visitor: Identity;
   readonly route: Route | null;
+}
+
+/** A request as it was answered, in a form that can be written down and compared. */
+export interface Answered {
+  readonly method: Method;
+  /** Path and query. */
+  readonly target: string;
+  readonly status: number;
+  readonly location: string | null;
+  /** An account's name or `guest`. */
+  readonly seenAs: string;
+  readonly why: Reason;
+}
+
+/** Tells how a request was answered. */
+export function answered({
+  request,
+  response,
+  explanation,
+}: Pick<Exchange, 'request' | 'response' | 'explanation'>): Answered {
+  return {
+    method: request.method,
+    target: request.path + request.query,
+    status: response.status,
+    location: response.location,
+    seenAs: explanation.seenAs ?? 'guest',
+    why: explanation.reason,
+  };
 }
 
 /** What came of a deed. */

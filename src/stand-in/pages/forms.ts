@@ -33,12 +33,7 @@ function loginForm(view: View): Html | null {
     data-form="login"
   >
     <h2>Log in</h2>
-    ${hiddenReturn(view)}
-    <p><label for="account">Account</label><input id="account" name="account" autocomplete="username" /></p>
-    <p>
-      <label for="password">Password</label
-      ><input id="password" name="password" type="password" autocomplete="current-password" />
-    </p>
+    ${hiddenReturn(view)} ${accountFields('current-password')}
     ${
       roles.length === 0
         ? null
@@ -59,6 +54,16 @@ function loginForm(view: View): Html | null {
       </ul>
     </fieldset>
   </form>`;
+}
+
+function accountFields(password: string): Html {
+  return html`<p>
+      <label for="account">Account</label> <input id="account" name="account" autocomplete="username" />
+    </p>
+    <p>
+      <label for="password">Password</label>
+      <input id="password" name="password" type="password" autocomplete="${password}" />
+    </p>`;
 }
 
 function pickButton({ name, given, state, secondFactor }: Account): Html {
@@ -107,12 +112,7 @@ function signUpForm(view: View): Html | null {
     data-form="sign-up"
   >
     <h2>Sign up</h2>
-    ${hiddenReturn(view)}
-    <p><label for="account">Account</label><input id="account" name="account" autocomplete="username" /></p>
-    <p>
-      <label for="password">Password</label
-      ><input id="password" name="password" type="password" autocomplete="new-password" />
-    </p>
+    ${hiddenReturn(view)} ${accountFields('new-password')}
     <p><button>Sign up</button></p>
   </form>`;
 }

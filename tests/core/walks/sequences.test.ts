@@ -1,3 +1,4 @@
+import { NOTHING_EXPECTED } from '../../support/generated-walks';
 import fc from 'fast-check';
 import { initialState } from '../../../src/core/app/app';
 import { NEW_BROWSER, type BrowserState } from '../../../src/core/browser/state';
@@ -65,20 +66,6 @@ describe('any sequence of steps', () => {
       .tuple(fc.constantFrom('past', 'short-of'), fc.constantFrom(...DEADLINES))
       .map(([kind, deadline]) => ({ verb: 'wait' as const, until: { kind, deadline } })),
   );
-  const expects = {
-    lands: null,
-    status: null,
-    seenAs: null,
-    why: null,
-    via: null,
-    session: null,
-    refreshes: null,
-    shows: null,
-    hides: null,
-    holds: null,
-    lacks: null,
-    reaches: null,
-  };
   const step: fc.Arbitrary<Step> = fc
     .tuple(action, fc.constantFrom('one', 'two', 'three'))
     .map(([each, browser]) => ({
@@ -88,7 +75,7 @@ describe('any sequence of steps', () => {
       connectsFrom: null,
       named: null,
       expectBroken: [],
-      expects,
+      expects: NOTHING_EXPECTED,
     }));
   const steps = fc.array(step, { maxLength: 25 });
 
