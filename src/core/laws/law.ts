@@ -1,7 +1,6 @@
 import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../clock.js';
-import type { Seconds } from '../language/duration.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Outcome } from '../walks/outcome.js';
 import type { Played, Stage } from '../walks/stage.js';
@@ -30,8 +29,7 @@ export interface View {
   readonly from: BrowserState;
   readonly played: Played;
   readonly outcome: Outcome;
-  /** After the step. */
-  readonly time: Seconds;
+  /** The time after the step. */
   readonly clock: Clock;
   /** What the walk has brought so far, this step left out. */
   readonly memory: Memory;

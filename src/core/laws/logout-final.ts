@@ -1,3 +1,4 @@
+import { formatDuration } from '../language/duration.js';
 import { counts } from './counts.js';
 import type { Law, Sight, View } from './law.js';
 import { remembering } from './memory.js';
@@ -21,9 +22,9 @@ function stillCounts(view: View): Sight | null {
   const before = isLogout ? view.memory.leftBehind.length : 0;
   for (const [index, { what, handle, at }] of memory.leftBehind.entries()) {
     const bound = view.book.copyWorksAtMost('logout', what) ?? 0;
-    const due = bound === 0 ? isLogout && index >= before : view.time - at >= bound && view.time > at;
+    const due = bound === 0 ? isLogout && index >= before : view.clock.elapsed(at, bound);
     if (!due || !counts(view.stage, view.played.state, what, handle, view.clock)) continue;
-    const since = bound === 0 ? 'after the logout' : `${view.time - at}s after the logout`;
+    const since = bound === 0 ? 'after the logout' : `${formatDuration(bound)} after the logout`;
     return { seen: `a copy of the ${NAMES[what]} still counts ${since}`, allowedBy: ['logout', 'ends'] };
   }
   return null;

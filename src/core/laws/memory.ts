@@ -1,4 +1,4 @@
-import type { Seconds } from '../language/duration.js';
+import type { Instant } from '../clock.js';
 import type { Credential, PromiseEvent } from '../language/policy.js';
 import { handleOf } from '../walks/holdings.js';
 import type { Exchange } from '../walks/stage.js';
@@ -9,7 +9,7 @@ import type { View } from './law.js';
 export interface LeftBehind {
   readonly what: Credential;
   readonly handle: string;
-  readonly at: Seconds;
+  readonly at: Instant;
 }
 
 /** What laws remember of the steps before. */
@@ -20,7 +20,7 @@ export interface Memory {
   /** Credentials that were copied: their owner is no longer alone with them. */
   readonly copied: ReadonlySet<string>;
   /** When something last happened to an account, and what. */
-  readonly changed: ReadonlyMap<string, { readonly event: PromiseEvent; readonly at: Seconds }>;
+  readonly changed: ReadonlyMap<string, { readonly event: PromiseEvent; readonly at: Instant }>;
   /** Browsers in which somebody logged out, until the next login there. */
   readonly loggedOut: ReadonlySet<string>;
 }
@@ -37,7 +37,7 @@ const ALL = ['session', 'access', 'refresh', 'remember'] as const;
 
 /** The memory with a step added. */
 export function remembering(view: View): Memory {
-  const { action, memory, time } = view;
+  const { action, memory } = view;
   switch (action.verb) {
     case 'logout':
       return afterLogout(view);
@@ -50,7 +50,10 @@ export function remembering(view: View): Memory {
     case 'delete-account':
     case 'set-password': {
       const event = EVENTS[action.verb];
-      return { ...memory, changed: new Map(memory.changed).set(action.account, { event, at: time }) };
+      return {
+        ...memory,
+        changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
+      };
     }
     default:
       return view.played.exchanges.length === 0 ? memory : afterRequests(view);
@@ -65,11 +68,11 @@ const EVENTS = {
 } as const;
 
 function afterLogout(view: View): Memory {
-  const { memory, browser, stage, from, time } = view;
+  const { memory, browser, stage, from, clock } = view;
   const known = new Set(memory.leftBehind.map((each) => each.handle));
   const left = ALL.flatMap((what): LeftBehind[] => {
-    const handle = handleOf(stage, from, what, view.clock);
-    return handle === null || known.has(handle) ? [] : [{ what, handle, at: time }];
+    const handle = handleOf(stage, from, what, clock);
+    return handle === null || known.has(handle) ? [] : [{ what, handle, at: clock.now }];
   });
   const asked = new Map(memory.asked);
   asked.delete(browser);

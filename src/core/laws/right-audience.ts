@@ -35,7 +35,7 @@ function outsideNow(view: View, { route, visitor, request }: Exchange): Sight | 
   if (admit(route.grounds.audience, now, route.parameters, view.clock) === 'served') return null;
   const change = view.memory.changed.get(visitor.account);
   const bound = change === undefined ? null : view.book.accessLastsAtMost(change.event);
-  if (change !== undefined && bound !== null && view.time - change.at < bound) return null;
+  if (change !== undefined && bound !== null && !view.clock.elapsed(change.at, bound)) return null;
   return {
     seen: `${visitor.account} is shown ${request.path} although the account may not see it any more`,
     allowedBy: visitor.by === 'token' ? ['tokens', 'roles'] : ['session', 'roles'],

@@ -113,7 +113,6 @@ function viewOf(
     from,
     played,
     outcome,
-    time,
     clock: new FixedClock(time),
     memory,
   };

@@ -115,7 +115,7 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     'logout-final',
     { ...BOTH, more: `${TOKENS}\n${PROMISED.replace('5m', '4m')}` },
     ['{ login: ann }', '{ logout: }', '{ wait: 4m }'],
-    'a copy of the access token still counts 240s after the logout',
+    'a copy of the access token still counts 4m after the logout',
     { ...BOTH, more: `${TOKENS}\n${PROMISED}` },
   ],
   [

@@ -62,7 +62,6 @@ describe('laws that the app cannot break by itself', () => {
       from: before.browser,
       played: last.played,
       outcome: last.outcome,
-      time: last.time,
       clock: new FixedClock(last.time),
       memory: NOTHING_YET,
     };
