@@ -1,0 +1,87 @@
+import type { Clock, Instant } from '../clock.js';
+import type { Seconds } from '../language/duration.js';
+import type { Zone } from './zone.js';
+
+/** A question whose answer the ages known so far left open, with the answer that was given. */
+export interface Answer {
+  /** The clock whose age was asked for. */
+  readonly since: number;
+  readonly limit: Seconds;
+  readonly isElapsed: boolean;
+}
+
+/**
+ * A clock that stands for every time at which something can happen. What is asked of it is answered from the zone where that
+ * settles it; else the next of the given answers is given, then yes, and the zone narrowed to the ages that fit.
+ *
+ * An instant is the number of a clock of the zone; `now` is its last, which starts with this one.
+ */
+export class SymbolicClock implements Clock {
+  readonly now: Instant;
+  private narrowed: Zone;
+  private readonly given: Answer[] = [];
+
+  /**
+   * @param before the ages at the end of the step before
+   * @param script the answers to give, in order, to questions that are open
+   * @param passes whether any time may have passed since
+   */
+  constructor(
+    before: Zone,
+    private readonly script: readonly boolean[],
+    passes = true,
+  ) {
+    this.narrowed = (passes ? before.later() : before).started();
+    this.now = (this.narrowed.size - 1) as Instant;
+  }
+
+  /** The ages that fit all that was answered. */
+  get zone(): Zone {
+    return this.narrowed;
+  }
+
+  /** The answers that were left open, and how each was given. */
+  get answers(): readonly Answer[] {
+    return this.given;
+  }
+
+  elapsed(since: Instant, limit: Seconds): boolean {
+    const { least, greatest } = this.narrowed.ages(since);
+    if (least >= limit) return true;
+    if (greatest < limit) return false;
+    const isElapsed = this.script[this.given.length] ?? true;
+    const left = isElapsed
+      ? this.narrowed.where(since, 'at-least', limit)
+      : this.narrowed.where(since, 'at-most', limit - 1);
+    // Both answers are possible here: the least age is below the limit, and the greatest is not.
+    if (left === null) throw new Error('an open question without an answer');
+    this.narrowed = left;
+    this.given.push({ since, limit, isElapsed });
+    return isElapsed;
+  }
+}
+
+/**
+ * Does something once for each way in which its questions about time can be answered.
+ *
+ * @example everyWay((clock) => respondTo(app, state, request, clock), zone)
+ */
+export function everyWay<Result>(
+  act: (clock: SymbolicClock) => Result,
+  before: Zone,
+  passes = true,
+): { readonly result: Result; readonly zone: Zone; readonly answers: readonly Answer[] }[] {
+  const ways: { readonly result: Result; readonly zone: Zone; readonly answers: readonly Answer[] }[] = [];
+  const scripts: (readonly boolean[])[] = [[]];
+  for (let script = scripts.pop(); script !== undefined; script = scripts.pop()) {
+    const clock = new SymbolicClock(before, script, passes);
+    const result = act(clock);
+    const { answers, zone } = clock;
+    ways.push({ result, zone, answers });
+    // Every answer beyond the script was yes: each is turned into a no once, with what came before it kept.
+    for (let at = answers.length - 1; at >= script.length; at--) {
+      scripts.push([...answers.slice(0, at).map(({ isElapsed }) => isElapsed), false]);
+    }
+  }
+  return ways;
+}

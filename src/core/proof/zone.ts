@@ -1,0 +1,133 @@
+import type { Seconds } from '../language/duration.js';
+
+/** No bound. */
+const FREE = Number.POSITIVE_INFINITY;
+
+/**
+ * The ages that some clocks can have together: every pair of them lies no further apart than a bound. A clock is started at
+ * some instant, and its age is the whole seconds since then. Clock 0 is always 0, so bounds against it are bounds on one age.
+ *
+ * Kept as a square of bounds, `bounds[i * size + j]` for how much older clock i can be than clock j, and always closed: no
+ * bound is looser than what two others imply.
+ */
+export class Zone {
+  private constructor(
+    private readonly bounds: Float64Array,
+    /** The number of clocks, clock 0 among them. */
+    readonly size: number,
+  ) {}
+
+  /** No clock but clock 0. */
+  static empty(): Zone {
+    return new Zone(new Float64Array(1), 1);
+  }
+
+  /** How much older one clock can be than another; infinite for no bound. */
+  bound(older: number, younger: number): Seconds {
+    return this.bounds[older * this.size + younger] ?? FREE;
+  }
+
+  /** The least and the greatest age of a clock. */
+  ages(clock: number): { readonly least: Seconds; readonly greatest: Seconds } {
+    // Taken from 0, since -0 would print.
+    return { least: 0 - this.bound(0, clock), greatest: this.bound(clock, 0) };
+  }
+
+  /** The same after any time has passed, none included. */
+  later(): Zone {
+    const bounds = this.bounds.slice();
+    for (let clock = 1; clock < this.size; clock++) bounds[clock * this.size] = FREE;
+    return new Zone(bounds, this.size);
+  }
+
+  /** With one clock more, which starts now. */
+  started(): Zone {
+    const size = this.size + 1;
+    const bounds = new Float64Array(size * size);
+    for (let i = 0; i < this.size; i++) {
+      for (let j = 0; j < this.size; j++) bounds[i * size + j] = this.bound(i, j);
+      // As old as clock 0.
+      bounds[i * size + this.size] = this.bound(i, 0);
+      bounds[this.size * size + i] = this.bound(0, i);
+    }
+    return new Zone(bounds, size);
+  }
+
+  /** Only the ages at which a clock is at least, or at most, so old; null where there are none. */
+  where(clock: number, how: 'at-least' | 'at-most', age: Seconds): Zone | null {
+    return how === 'at-least' ? this.tightened(0, clock, -age) : this.tightened(clock, 0, age);
+  }
+
+  /** With clock `older` older than `younger` by at most a bound; null where that leaves nothing. */
+  tightened(older: number, younger: number, bound: Seconds): Zone | null {
+    const { size } = this;
+    if (this.bound(older, younger) <= bound) return this;
+    if (this.bound(younger, older) + bound < 0) return null;
+    const bounds = this.bounds.slice();
+    for (let i = 0; i < size; i++) {
+      const through = this.bound(i, older) + bound;
+      for (let j = 0; j < size; j++) {
+        const around = through + this.bound(younger, j);
+        if (around < (bounds[i * size + j] ?? FREE)) bounds[i * size + j] = around;
+      }
+    }
+    return new Zone(bounds, size);
+  }
+
+  /** Only some of the clocks, in the order given; clock 0 stays where it is. */
+  only(clocks: readonly number[]): Zone {
+    const kept = [0, ...clocks];
+    const bounds = new Float64Array(kept.length ** 2);
+    for (const [i, from] of kept.entries()) {
+      for (const [j, to] of kept.entries()) bounds[i * kept.length + j] = this.bound(from, to);
+    }
+    return new Zone(bounds, kept.length);
+  }
+
+  /**
+   * With every bound dropped that lies beyond what a clock's age is ever compared with, so that there are only finitely many
+   * zones. It lets in more ages, but none that any comparison tells from one that was in.
+   *
+   * @param largest the largest age that each clock is compared with, clock 0 left out
+   */
+  coarsened(largest: readonly Seconds[]): Zone {
+    const { size } = this;
+    const bounds = this.bounds.slice();
+    let isChanged = false;
+    const most = (clock: number) => (clock === 0 ? 0 : (largest[clock - 1] ?? 0));
+    for (let i = 0; i < size; i++) {
+      for (let j = 0; j < size; j++) {
+        const bound = this.bound(i, j);
+        if (i === j || bound === FREE) continue;
+        if (bound > most(i) && i !== 0) bounds[i * size + j] = FREE;
+        else if (bound < -most(j)) bounds[i * size + j] = -most(j);
+        else continue;
+        isChanged = true;
+      }
+    }
+    return isChanged ? new Zone(closed(bounds, size), size) : this;
+  }
+
+  /** Whether all ages of another zone are among those of this one. */
+  includes(other: Zone): boolean {
+    for (let at = 0; at < this.bounds.length; at++) {
+      if ((other.bounds[at] ?? FREE) > (this.bounds[at] ?? FREE)) return false;
+    }
+    return true;
+  }
+}
+
+/** The shortest way round for every pair (Floyd and Warshall). */
+function closed(bounds: Float64Array, size: number): Float64Array {
+  for (let via = 0; via < size; via++) {
+    for (let i = 0; i < size; i++) {
+      const first = bounds[i * size + via] ?? FREE;
+      if (first === FREE) continue;
+      for (let j = 0; j < size; j++) {
+        const around = first + (bounds[via * size + j] ?? FREE);
+        if (around < (bounds[i * size + j] ?? FREE)) bounds[i * size + j] = around;
+      }
+    }
+  }
+  return bounds;
+}
