@@ -9,6 +9,21 @@ export type Administration =
   | { readonly verb: 'set-password'; readonly account: string; readonly password: string }
   | { readonly verb: 'restart-app' };
 
+const VERBS: ReadonlySet<string> = new Set<Administration['verb']>([
+  'suspend',
+  'delete-account',
+  'set-roles',
+  'set-password',
+  'restart-app',
+]);
+
+/** Whether something is done to the app itself, and not by a browser. */
+export function isAdministration<Verb extends { readonly verb: string }>(
+  action: Verb,
+): action is Extract<Verb, Administration> {
+  return VERBS.has(action.verb);
+}
+
 /** The state of an app after it was administered. What is not there is left alone. */
 export function administer(policy: Policy, state: AppState, what: Administration): AppState {
   if (what.verb === 'restart-app') return restarted(policy, state);

@@ -1,5 +1,5 @@
 import { initialState, type AppState } from '../app/app.js';
-import { administer, type Administration } from '../app/administration.js';
+import { administer, isAdministration } from '../app/administration.js';
 import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
@@ -12,7 +12,7 @@ import { deadlineOf } from './deadlines.js';
 import { deedOf, rightCode } from './deeds.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
-import type { Action, Step, Wait, Walk } from './walk.js';
+import type { Step, Wait, Walk } from './walk.js';
 import { copied } from './holdings.js';
 import { playTogether } from './together.js';
 import { play, requestDeed, type Played, type Stage } from './stage.js';
@@ -202,10 +202,6 @@ function reachedPages(stage: Stage, { state, browser }: Played, time: Seconds): 
     const open = shown !== null && shown.status < 300 && shown.address.path === address;
     return byCall || open ? [page.pattern.text] : [];
   });
-}
-
-function isAdministration(action: Action): action is Administration {
-  return ['suspend', 'delete-account', 'set-roles', 'set-password', 'restart-app'].includes(action.verb);
 }
 
 function atRest(state: AppState, browser: BrowserState): Played {

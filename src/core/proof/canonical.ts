@@ -1,0 +1,251 @@
+import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../app/app.js';
+import type { Cookie } from '../browser/cookie-jar.js';
+import type { BrowserState, HeldTokens, Tab } from '../browser/state.js';
+import { BEGINNING, type Instant } from '../clock.js';
+import type { Seconds } from '../language/duration.js';
+import type { Limits } from './limits.js';
+import type { Situation } from './situation.js';
+
+type Handed = 'session' | 'access' | 'refresh' | 'remember';
+const HANDED: readonly Handed[] = ['session', 'access', 'refresh', 'remember'];
+
+/**
+ * A situation without what can never matter again, and with everything that is only numbered, records and clocks, numbered in
+ * the order in which it is met. So two situations that differ in no more than history and numbers become the same.
+ *
+ * What goes: records that nobody can show and the app asks nothing of, clocks of whom nothing is asked, and bounds on ages beyond
+ * the largest limit.
+ */
+export function canonical(situation: Situation, limits: Limits, firstWins: boolean): Situation {
+  return new Renaming(situation, limits, firstWins).result();
+}
+
+/** New numbers for old ones, given in the order in which they are asked for. */
+class Numbers {
+  readonly old: number[] = [];
+  private readonly given = new Map<number, number>();
+
+  of(old: number): number {
+    const known = this.given.get(old);
+    if (known !== undefined) return known;
+    const next = this.old.length;
+    this.old.push(old);
+    this.given.set(old, next);
+    return next;
+  }
+}
+
+class Renaming {
+  private readonly records: Readonly<Record<Handed | 'family', Numbers>> = {
+    session: new Numbers(),
+    access: new Numbers(),
+    refresh: new Numbers(),
+    remember: new Numbers(),
+    family: new Numbers(),
+  };
+  private readonly clocks = new Numbers();
+  /** The largest age that each kept clock is compared with, by its new number. */
+  private readonly largest: Seconds[] = [];
+
+  constructor(
+    private readonly from: Situation,
+    private readonly limits: Limits,
+    private readonly firstWins: boolean,
+  ) {}
+
+  result(): Situation {
+    const { zone } = this.from;
+    const names = [...this.from.browsers.keys()].sort();
+    const browsers = new Map(
+      names.map((name) => [name, this.browser(this.from.browsers.get(name) as BrowserState)]),
+    );
+    const state = this.state();
+    return { state, browsers, zone: zone.only(this.clocks.old).coarsened(this.largest) };
+  }
+
+  /** The new number of an instant; one of which nothing is asked needs no clock. */
+  private instant(old: Instant, largest: Seconds): Instant {
+    if (largest === 0 || old === BEGINNING) return BEGINNING;
+    const number = this.clocks.of(old);
+    this.largest[number] = Math.max(this.largest[number] ?? 0, largest);
+    return (number + 1) as Instant;
+  }
+
+  /** A handle with its new number; any other text as it is. */
+  private handle(text: string): string {
+    for (const kind of HANDED) {
+      const index = indexOf(kind, text);
+      if (index >= 0) return handle(kind, this.records[kind].of(index));
+    }
+    return text;
+  }
+
+  private browser({ cookies, tab, behind, client }: BrowserState): BrowserState {
+    return {
+      cookies: cookies.filter((cookie) => !this.isOver(cookie)).map((cookie) => this.cookie(cookie)),
+      tab: this.tab(tab),
+      behind: behind.map((each) => this.tab(each)),
+      client,
+    };
+  }
+
+  /** A cookie that is over at every time that can be has been evicted (RFC 6265bis §5.7). */
+  private isOver({ life, storedAt }: Cookie): boolean {
+    return life !== null && this.from.zone.ages(storedAt).least >= life;
+  }
+
+  private cookie(cookie: Cookie): Cookie {
+    return {
+      ...cookie,
+      value: this.handle(cookie.value),
+      storedAt: this.instant(cookie.storedAt, cookie.life ?? 0),
+    };
+  }
+
+  private tab({ page, tokens, history }: Tab): Tab {
+    return {
+      page,
+      tokens: tokens && this.tokens(tokens),
+      // One page back is as far as anybody goes.
+      history: history && { page: history.page, before: null },
+    };
+  }
+
+  private tokens(held: HeldTokens): HeldTokens {
+    return {
+      ...held,
+      access: this.handle(held.access),
+      refresh: held.refresh === null ? null : this.handle(held.refresh),
+      receivedAt: this.instant(held.receivedAt, held.expiresIn),
+    };
+  }
+
+  /** The app's records, those that can be shown first, then those that they lead to. */
+  private state(): AppState {
+    const { state } = this.from;
+    if (this.firstWins) {
+      state.sessions.forEach((record, index) => {
+        if (record.ended === null && !this.isExpired(record)) this.records.session.of(index);
+      });
+    }
+    const sessions = this.each('session', state.sessions, (record) => this.session(record));
+    const refreshTokens = this.each('refresh', state.refreshTokens, (record) => this.refresh(record));
+    const accessTokens = this.each('access', state.accessTokens, (record) => ({
+      ...record,
+      family: this.records.family.of(record.family),
+      issuedAt: this.instant(record.issuedAt, this.limits.accessIssued),
+    }));
+    const families = this.each('family', state.families, (record) => ({
+      ...record,
+      startedAt: this.instant(record.startedAt, this.limits.familyStarted),
+    }));
+    const series = new Map<number, number>();
+    const remembered = this.each('remember', state.remembered, (record, index) => {
+      // Called after its first record, so that no later series can have its number.
+      if (!series.has(record.series)) series.set(record.series, index);
+      const issuedAt = this.instant(record.issuedAt, this.limits.remembered);
+      return { ...record, series: series.get(record.series) ?? index, issuedAt };
+    });
+    return {
+      accounts: state.accounts,
+      sessions,
+      families,
+      accessTokens,
+      refreshTokens,
+      attempts: this.attempts(),
+      confirmations: state.confirmations.map((record) => ({
+        ...record,
+        sentAt: this.instant(record.sentAt, this.limits.confirmationSent),
+      })),
+      remembered,
+    };
+  }
+
+  /** The records of a kind in their new order; some may be met only while others are made. */
+  private each<Of>(
+    kind: Handed | 'family',
+    records: readonly Of[],
+    make: (record: Of, index: number) => Of,
+  ): Of[] {
+    const made: Of[] = [];
+    const { old } = this.records[kind];
+    for (let index = 0; index < old.length; index++) {
+      const record = records[old[index] ?? -1];
+      if (record !== undefined) made.push(make(record, index));
+    }
+    return made;
+  }
+
+  private session(record: SessionRecord): SessionRecord {
+    const { family, code, ended } = record;
+    // Of a session that has ended nothing is asked but whose it was.
+    const isOver = ended !== null;
+    return {
+      ...record,
+      startedAt: this.instant(record.startedAt, isOver ? 0 : this.limits.sessionStarted),
+      activeAt: this.instant(record.activeAt, isOver ? 0 : this.limits.sessionActive),
+      family: family === null ? null : this.records.family.of(family),
+      code: code && { ...code, sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent) },
+    };
+  }
+
+  private isExpired({ startedAt, activeAt }: SessionRecord): boolean {
+    const { absolute, idle } = this.limits;
+    const isPast = (since: Instant, limit: Seconds | null) =>
+      limit !== null && this.from.zone.ages(since).least >= limit;
+    return isPast(startedAt, absolute) || isPast(activeAt, idle);
+  }
+
+  private refresh(record: RefreshToken): RefreshToken {
+    const { replaced } = record;
+    const { refreshReplaced: grace } = this.limits;
+    // The answer that it got once is given again only within the grace.
+    const again = grace > 0 && replaced !== null && this.from.zone.ages(replaced.at).least < grace;
+    return {
+      family: this.records.family.of(record.family),
+      issuedAt: this.instant(record.issuedAt, this.limits.refreshIssued),
+      replaced: replaced && {
+        at: this.instant(replaced.at, grace),
+        access: again ? this.records.access.of(replaced.access) : 0,
+        refresh: again ? this.records.refresh.of(replaced.refresh) : 0,
+      },
+    };
+  }
+
+  /** Failures that no longer count, and pauses that are over, are forgotten. */
+  private attempts(): AppState['attempts'] {
+    const { zone, state } = this.from;
+    const { failure, paused } = this.limits;
+    const kept = [...state.attempts]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .flatMap(([name, { failures, pausedAt }]) => {
+        const recent = failures.filter((at) => zone.ages(at).least < failure);
+        const pause = pausedAt !== null && zone.ages(pausedAt).least < paused ? pausedAt : null;
+        if (recent.length === 0 && pause === null) return [];
+        return [
+          [
+            name,
+            {
+              failures: recent.map((at) => this.instant(at, failure)),
+              pausedAt: pause === null ? null : this.instant(pause, paused),
+            },
+          ] as const,
+        ];
+      });
+    return new Map(kept);
+  }
+}
+
+/** What tells a canonical situation from others, but for its ages: situations with one key can be compared by their zones. */
+export function keyOf({ state, browsers }: Situation): string {
+  const accounts = [...state.accounts.values()].map(({ name, given, password, state: is }) => [
+    name,
+    given,
+    password,
+    is,
+  ]);
+  return JSON.stringify([{ ...state, accounts }, browsers], (_key, value: unknown) => {
+    if (value instanceof Map) return [...(value as Map<unknown, unknown>)];
+    return value instanceof Set ? [...(value as Set<unknown>)].sort() : value;
+  });
+}

@@ -1,0 +1,56 @@
+import type { Seconds } from '../language/duration.js';
+import type { Audience, Policy, StatedAudiences } from '../language/policy.js';
+
+/** The largest age that each kind of instant is ever compared with; 0 for one that nothing is asked of. */
+export interface Limits {
+  /** The ages at which a session is over; null for never. */
+  readonly absolute: Seconds | null;
+  readonly idle: Seconds | null;
+  readonly sessionStarted: Seconds;
+  readonly sessionActive: Seconds;
+  readonly codeSent: Seconds;
+  readonly familyStarted: Seconds;
+  readonly accessIssued: Seconds;
+  readonly refreshIssued: Seconds;
+  readonly refreshReplaced: Seconds;
+  readonly failure: Seconds;
+  readonly paused: Seconds;
+  readonly confirmationSent: Seconds;
+  readonly remembered: Seconds;
+}
+
+/** Reads off a policy what its app and its browsers ask of time. */
+export function limitsOf(policy: Policy): Limits {
+  const { session, tokens, remember, secondFactor, login, confirm } = policy;
+  const sinceLogin = longestLoginWithin(policy);
+  const refresh = tokens?.refresh ?? null;
+  return {
+    absolute: session.absolute,
+    idle: session.idle,
+    sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
+    // Activity is written down from one second on, so that is asked for without any limit too.
+    sessionActive: Math.max(session.idle ?? 0, session.renews === 'never' ? 0 : 1),
+    codeSent: secondFactor?.life ?? 0,
+    familyStarted: Math.max(refresh?.longest ?? 0, refresh?.rotates === false ? refresh.life : 0, sinceLogin),
+    accessIssued: tokens === null ? 0 : tokens.access.life + tokens.access.leeway,
+    refreshIssued: refresh?.rotates === true ? refresh.life : 0,
+    refreshReplaced: refresh?.grace ?? 0,
+    failure: login?.attempts?.within ?? 0,
+    paused: login?.attempts?.pause ?? 0,
+    confirmationSent: confirm?.life ?? 0,
+    remembered: remember?.life ?? 0,
+  };
+}
+
+function longestLoginWithin({ pages, rules, otherwise, menu }: Policy): Seconds {
+  const stated = [...pages, ...rules].flatMap(({ audiences }) => audiencesOf(audiences));
+  const shown = menu.flatMap(({ audience }) => (audience === null ? [] : [audience.audience]));
+  const within = [...stated, ...shown, otherwise].map((each) =>
+    each.who === 'some' ? (each.loginWithin ?? 0) : 0,
+  );
+  return Math.max(...within);
+}
+
+function audiencesOf({ read, write, methods }: StatedAudiences): Audience[] {
+  return [read, write, ...methods.values()].flatMap((each) => (each ? [each.audience] : []));
+}

@@ -1,0 +1,60 @@
+import { administer, isAdministration } from '../app/administration.js';
+import { NEW_BROWSER } from '../browser/state.js';
+import type { Clock } from '../clock.js';
+import { deedOf } from '../walks/deeds.js';
+import { copied } from '../walks/holdings.js';
+import { play, type Played, type Stage } from '../walks/stage.js';
+import type { Action } from '../walks/walk.js';
+import { everyWay, type Answer } from './symbolic-clock.js';
+import type { Situation } from './situation.js';
+
+/** A step that can be taken at any time: what a walk writes as one, but for waits. */
+export interface Move {
+  readonly browser: string;
+  readonly action: Exclude<Action, { verb: 'wait' | 'together' }>;
+}
+
+/** Where a move leads, one way. */
+export interface Taken {
+  readonly after: Situation;
+  readonly played: Played;
+  /** What had to be so of the time that had passed. */
+  readonly answers: readonly Answer[];
+}
+
+/**
+ * Takes a move at every time at which it can be taken, by the code that plays walks. One that cannot be taken, such as back
+ * without a page before, gives nothing.
+ */
+export function takeMove(stage: Stage, before: Situation, move: Move): Taken[] {
+  return everyWay((clock) => takeOnce(stage, before, move, clock), before.zone).flatMap(
+    ({ result, zone, answers }): Taken[] =>
+      result === null ? [] : [{ ...result, after: { ...result.after, zone }, answers }],
+  );
+}
+
+function takeOnce(
+  stage: Stage,
+  before: Situation,
+  { browser, action }: Move,
+  clock: Clock,
+): Omit<Taken, 'answers'> | null {
+  const { state, browsers } = before;
+  const from = browsers.get(browser) ?? NEW_BROWSER;
+  const become = (name: string, played: Played): Omit<Taken, 'answers'> => ({
+    after: { ...before, state: played.state, browsers: new Map(browsers).set(name, played.browser) },
+    played,
+  });
+  if (action.verb === 'copy') {
+    const given = copied(stage, from, browsers.get(action.to) ?? NEW_BROWSER, action.what, clock);
+    return given === null ? null : become(action.to, { ...AT_REST, state, browser: given });
+  }
+  if (isAdministration(action)) {
+    const after = administer(stage.app.policy, state, action);
+    return become(browser, { ...AT_REST, state: after, browser: from });
+  }
+  const deed = deedOf(stage, state, from, action);
+  return typeof deed === 'string' ? null : become(browser, play(stage, state, from, deed, clock));
+}
+
+const AT_REST = { exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };

@@ -1,0 +1,117 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { sourceOf } from '../../../src/core/language/source';
+import type { Policy } from '../../../src/core/language/policy';
+import { loadProject } from '../../../src/core/project';
+import { canonical, keyOf } from '../../../src/core/proof/canonical';
+import { limitsOf } from '../../../src/core/proof/limits';
+import { takeMove, type Move, type Taken } from '../../../src/core/proof/moves';
+import { firstSituation } from '../../../src/core/proof/situation';
+import { answered, stageOf } from '../../../src/core/walks/stage';
+import { walksOf } from '../../support/generated-walks';
+import { harbour } from '../../support/policies';
+
+const FAULTS = join(__dirname, '..', '..', '..', 'examples', 'faults');
+
+/** One way of a move as it can be told from others: what was asked, what came of it, and what had to be so of time. */
+function told({ played, answers, after }: Taken): string {
+  const { cookies } = played.browser;
+  const kept = cookies.filter(
+    ({ life, storedAt }) => life === null || after.zone.ages(storedAt).least < life,
+  );
+  const page = played.browser.tab.page;
+  return [
+    ...played.exchanges.map((exchange) => JSON.stringify(answered(exchange))),
+    `at ${page?.address.path ?? '-'} ${page?.status ?? '-'}`,
+    `holds ${kept.map(({ name }) => name).join(' ')}`,
+    answers.map(({ limit, isElapsed }) => `${isElapsed ? '>=' : '<'}${limit}`).join(' '),
+  ].join('\n');
+}
+
+/** The moves of a generated walk, without those that are waits or several at once, and which way to go on at each. */
+const movesOf = (policy: Policy, most: number) =>
+  fc
+    .tuple(walksOf(policy, most), fc.array(fc.nat(7), { minLength: most, maxLength: most }))
+    .map(([walk, ways]) =>
+      walk.steps.flatMap(({ action, browser }, at): { move: Move; way: number }[] =>
+        action.verb === 'wait' ||
+        action.verb === 'together' ||
+        (action.verb === 'code' && action.given === 'late')
+          ? []
+          : [{ move: { browser, action }, way: ways[at] ?? 0 }],
+      ),
+    );
+
+/** Goes the same ways from a situation as it came about and from its canonical form: nothing must tell them apart. */
+function holdAlike(policy: Policy, numRuns: number): void {
+  const stage = stageOf(policy);
+  const limits = limitsOf(policy);
+  const short = (situation: Parameters<typeof canonical>[0]) =>
+    canonical(situation, limits, policy.session.atOnce === 'first-wins');
+  let compared = 0;
+  fc.assert(
+    fc.property(movesOf(policy, 14), (moves) => {
+      let long = firstSituation(policy);
+      let brief = short(long);
+      let backs = 0;
+      for (const { move, way } of moves) {
+        // The canonical form keeps one page to go back to.
+        if (move.action.verb === 'back' && ++backs > 1) continue;
+        if (move.action.verb !== 'back') backs = 0;
+        const ways = takeMove(stage, long, move);
+        const briefWays = takeMove(stage, brief, move);
+        expect(briefWays.map(told)).toEqual(ways.map(told));
+        compared += ways.length;
+        const [next, briefNext] = [ways[way % ways.length], briefWays[way % ways.length]];
+        if (next === undefined || briefNext === undefined) continue;
+        long = next.after;
+        brief = short(briefNext.after);
+        expect(keyOf(short(brief))).toBe(keyOf(brief));
+      }
+    }),
+    { numRuns },
+  );
+  expect(compared).toBeGreaterThan(numRuns);
+}
+
+describe('a situation and its canonical form cannot be told apart by anything that follows', () => {
+  test('on the harbour', () => {
+    const { policy } = harbour();
+    if (policy === null) throw new Error('no policy');
+    holdAlike(policy, 150);
+  });
+
+  test.each(readdirSync(FAULTS))('on %s', async (name) => {
+    const { policy } = await loadProject(sourceOf(name, readFileSync(join(FAULTS, name), 'utf8')), []);
+    if (policy === null) throw new Error('no policy');
+    holdAlike(policy, 15);
+  });
+});
+
+test('history and numbers make no difference', () => {
+  const { policy, stage } = harbour();
+  if (policy === null) throw new Error('no policy');
+  const login: Move['action'] = {
+    verb: 'login',
+    account: 'ines',
+    password: 'gull-29',
+    passwordGiven: false,
+    role: null,
+    remember: false,
+  };
+  const after = (verbs: readonly Move['action'][]) => {
+    let situation = firstSituation(policy);
+    for (const action of verbs) {
+      // The way on which no limit has passed.
+      const taken = takeMove(stage, situation, { browser: 'browser', action }).at(-1);
+      situation = canonical(taken?.after ?? situation, limitsOf(policy), false);
+    }
+    return situation;
+  };
+  const home: Move['action'] = { verb: 'visit', address: '/tides', from: null };
+  const once = after([login, home, home]);
+  const again = after([login, { verb: 'logout' }, login, home, { verb: 'logout' }, login, home, home]);
+  expect(keyOf(again)).toBe(keyOf(once));
+  expect(again.zone.includes(once.zone) && once.zone.includes(again.zone)).toBe(true);
+});
