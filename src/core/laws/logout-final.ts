@@ -22,8 +22,10 @@ function stillCounts(view: View): Sight | null {
   const before = isLogout ? view.memory.leftBehind.length : 0;
   for (const [index, { what, handle, at }] of memory.leftBehind.entries()) {
     const bound = view.book.copyWorksAtMost('logout', what) ?? 0;
-    const due = bound === 0 ? isLogout && index >= before : view.clock.elapsed(at, bound);
-    if (!due || !counts(view.stage, view.played.state, what, handle, view.clock)) continue;
+    if (bound === 0 && !(isLogout && index >= before)) continue;
+    // Whether it counts is asked first: of one that is over nothing more is asked.
+    if (!counts(view.stage, view.played.state, what, handle, view.clock)) continue;
+    if (bound > 0 && !view.clock.elapsed(at, bound)) continue;
     const since = bound === 0 ? 'after the logout' : `${formatDuration(bound)} after the logout`;
     return { seen: `a copy of the ${NAMES[what]} still counts ${since}`, allowedBy: ['logout', 'ends'] };
   }

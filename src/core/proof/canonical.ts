@@ -3,8 +3,11 @@ import type { Cookie } from '../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, Tab } from '../browser/state.js';
 import { BEGINNING, type Instant } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
+import { counts } from '../laws/counts.js';
+import type { Memory } from '../laws/memory.js';
 import type { Limits } from './limits.js';
 import type { Situation } from './situation.js';
+import { everyWay } from './symbolic-clock.js';
 
 type Handed = 'session' | 'access' | 'refresh' | 'remember';
 const HANDED: readonly Handed[] = ['session', 'access', 'refresh', 'remember'];
@@ -16,8 +19,8 @@ const HANDED: readonly Handed[] = ['session', 'access', 'refresh', 'remember'];
  * What goes: records that nobody can show and the app asks nothing of, clocks of whom nothing is asked, and bounds on ages beyond
  * the largest limit.
  */
-export function canonical(situation: Situation, limits: Limits, firstWins: boolean): Situation {
-  return new Renaming(situation, limits, firstWins).result();
+export function canonical(situation: Situation, limits: Limits): Situation {
+  return new Renaming(situation, limits).result();
 }
 
 /** New numbers for old ones, given in the order in which they are asked for. */
@@ -50,7 +53,6 @@ class Renaming {
   constructor(
     private readonly from: Situation,
     private readonly limits: Limits,
-    private readonly firstWins: boolean,
   ) {}
 
   result(): Situation {
@@ -59,8 +61,9 @@ class Renaming {
     const browsers = new Map(
       names.map((name) => [name, this.browser(this.from.browsers.get(name) as BrowserState)]),
     );
+    const memory = this.memory();
     const state = this.state();
-    return { state, browsers, zone: zone.only(this.clocks.old).coarsened(this.largest) };
+    return { state, browsers, memory, zone: zone.only(this.clocks.old).coarsened(this.largest) };
   }
 
   /** The new number of an instant; one of which nothing is asked needs no clock. */
@@ -120,10 +123,35 @@ class Renaming {
     };
   }
 
+  /** What laws remember, without credentials that will never count again. */
+  private memory(): Memory {
+    const { memory, state, zone } = this.from;
+    const { stage, copyWorks, accessLasts } = this.limits;
+    const mayCount = ({ what, handle: text }: Memory['leftBehind'][number]) =>
+      everyWay((clock) => counts(stage, state, what, text, clock), zone).some(({ result }) => result);
+    return {
+      asked: sorted(memory.asked),
+      leftBehind: memory.leftBehind.filter(mayCount).map((left) => ({
+        what: left.what,
+        handle: this.handle(left.handle),
+        at: this.instant(left.at, copyWorks[left.what]),
+      })),
+      // Of copies it matters only whether a refresh token is in other hands.
+      copied: new Set([...memory.copied].some((text) => text.startsWith('refresh')) ? ['refresh'] : []),
+      changed: new Map(
+        [...sorted(memory.changed)].map(([account, { event, at }]) => [
+          account,
+          { event, at: this.instant(at, accessLasts[event]) },
+        ]),
+      ),
+      loggedOut: new Set([...memory.loggedOut].sort()),
+    };
+  }
+
   /** The app's records, those that can be shown first, then those that they lead to. */
   private state(): AppState {
     const { state } = this.from;
-    if (this.firstWins) {
+    if (this.limits.stage.app.policy.session.atOnce === 'first-wins') {
       state.sessions.forEach((record, index) => {
         if (record.ended === null && !this.isExpired(record)) this.records.session.of(index);
       });
@@ -236,15 +264,20 @@ class Renaming {
   }
 }
 
+/** A map in the order of its keys. */
+function sorted<Value>(map: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
+  return new Map([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
 /** What tells a canonical situation from others, but for its ages: situations with one key can be compared by their zones. */
-export function keyOf({ state, browsers }: Situation): string {
+export function keyOf({ state, browsers, memory }: Situation): string {
   const accounts = [...state.accounts.values()].map(({ name, given, password, state: is }) => [
     name,
     given,
     password,
     is,
   ]);
-  return JSON.stringify([{ ...state, accounts }, browsers], (_key, value: unknown) => {
+  return JSON.stringify([{ ...state, accounts }, browsers, memory], (_key, value: unknown) => {
     if (value instanceof Map) return [...(value as Map<unknown, unknown>)];
     return value instanceof Set ? [...(value as Set<unknown>)].sort() : value;
   });

@@ -1,8 +1,23 @@
 import type { Seconds } from '../language/duration.js';
-import type { Audience, Policy, StatedAudiences } from '../language/policy.js';
+import {
+  CREDENTIALS,
+  PROMISE_EVENTS,
+  type Audience,
+  type Credential,
+  type Policy,
+  type PromiseEvent,
+  type StatedAudiences,
+} from '../language/policy.js';
+import { lawBookOf } from '../laws/law-book.js';
+import type { Stage } from '../walks/stage.js';
 
 /** The largest age that each kind of instant is ever compared with; 0 for one that nothing is asked of. */
 export interface Limits {
+  readonly stage: Stage;
+  /** How long a credential may count after the logout, where that is promised. */
+  readonly copyWorks: Readonly<Record<Credential, Seconds>>;
+  /** How long access may last after something happened to the account, where that is promised. */
+  readonly accessLasts: Readonly<Record<PromiseEvent, Seconds>>;
   /** The ages at which a session is over; null for never. */
   readonly absolute: Seconds | null;
   readonly idle: Seconds | null;
@@ -20,11 +35,16 @@ export interface Limits {
 }
 
 /** Reads off a policy what its app and its browsers ask of time. */
-export function limitsOf(policy: Policy): Limits {
+export function limitsOf(stage: Stage): Limits {
+  const { policy } = stage.app;
+  const book = lawBookOf(stage);
   const { session, tokens, remember, secondFactor, login, confirm } = policy;
   const sinceLogin = longestLoginWithin(policy);
   const refresh = tokens?.refresh ?? null;
   return {
+    stage,
+    copyWorks: each(CREDENTIALS, (what) => book.copyWorksAtMost('logout', what) ?? 0),
+    accessLasts: each(PROMISE_EVENTS, (event) => book.accessLastsAtMost(event) ?? 0),
     absolute: session.absolute,
     idle: session.idle,
     sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
@@ -40,6 +60,13 @@ export function limitsOf(policy: Policy): Limits {
     confirmationSent: confirm?.life ?? 0,
     remembered: remember?.life ?? 0,
   };
+}
+
+function each<Name extends string>(
+  names: readonly Name[],
+  limit: (name: Name) => Seconds,
+): Record<Name, Seconds> {
+  return Object.fromEntries(names.map((name) => [name, limit(name)])) as Record<Name, Seconds>;
 }
 
 function longestLoginWithin({ pages, rules, otherwise, menu }: Policy): Seconds {

@@ -1,8 +1,13 @@
 import { administer, isAdministration } from '../app/administration.js';
 import { NEW_BROWSER } from '../browser/state.js';
 import type { Clock } from '../clock.js';
+import { breachesOf } from '../laws/all-laws.js';
+import { lawBookOf } from '../laws/law-book.js';
+import type { Breach, View } from '../laws/law.js';
+import { remembering } from '../laws/memory.js';
 import { deedOf } from '../walks/deeds.js';
 import { copied } from '../walks/holdings.js';
+import { outcomeOf } from '../walks/outcome.js';
 import { play, type Played, type Stage } from '../walks/stage.js';
 import type { Action } from '../walks/walk.js';
 import { everyWay, type Answer } from './symbolic-clock.js';
@@ -18,6 +23,8 @@ export interface Move {
 export interface Taken {
   readonly after: Situation;
   readonly played: Played;
+  /** The laws that it breaks. */
+  readonly broken: readonly Breach[];
   /** What had to be so of the time that had passed. */
   readonly answers: readonly Answer[];
 }
@@ -41,10 +48,27 @@ function takeOnce(
 ): Omit<Taken, 'answers'> | null {
   const { state, browsers } = before;
   const from = browsers.get(browser) ?? NEW_BROWSER;
-  const become = (name: string, played: Played): Omit<Taken, 'answers'> => ({
-    after: { ...before, state: played.state, browsers: new Map(browsers).set(name, played.browser) },
-    played,
-  });
+  const become = (name: string, played: Played): Omit<Taken, 'answers'> => {
+    const view: View = {
+      stage,
+      book: lawBookOf(stage),
+      action,
+      browser,
+      before: state,
+      from,
+      played,
+      outcome: outcomeOf(stage, played, clock),
+      clock,
+      memory: before.memory,
+    };
+    const broken = breachesOf(view);
+    const all = new Map(browsers).set(name, played.browser);
+    return {
+      after: { ...before, state: played.state, browsers: all, memory: remembering(view) },
+      played,
+      broken,
+    };
+  };
   if (action.verb === 'copy') {
     const given = copied(stage, from, browsers.get(action.to) ?? NEW_BROWSER, action.what, clock);
     return given === null ? null : become(action.to, { ...AT_REST, state, browser: given });
