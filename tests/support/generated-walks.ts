@@ -3,24 +3,9 @@ import type { Policy } from '../../src/core/language/policy';
 import { sampleAddress } from '../../src/core/paths/coverage';
 import { playWalk } from '../../src/core/walks/runner';
 import { stageOf } from '../../src/core/walks/stage';
-import type { Action, Step, Walk } from '../../src/core/walks/walk';
+import { plainStep, type Action, type Step, type Walk } from '../../src/core/walks/walk';
 import { project } from './policies';
 import { policyText } from './policies';
-
-export const NOTHING_EXPECTED: Step['expects'] = {
-  lands: null,
-  status: null,
-  seenAs: null,
-  why: null,
-  via: null,
-  session: null,
-  refreshes: null,
-  shows: null,
-  hides: null,
-  holds: null,
-  lacks: null,
-  reaches: null,
-};
 
 /** Addresses that no policy has, or that are written in a way that needs care. */
 const ODD = ['/nowhere', '/%2e%2e/a', '/a%2fb', '/a/../in', '/in?back=//evil.example', '/%zz'];
@@ -134,21 +119,9 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
   return steps.map((drawn) =>
     possible(
       policy,
-      drawn.map(([action, name]) => stepOf(action, name)),
+      drawn.map(([action, name]) => plainStep(name, action)),
     ),
   );
-}
-
-function stepOf(action: Action, browser: string): Step {
-  return {
-    at: [],
-    action,
-    browser,
-    connectsFrom: null,
-    named: null,
-    expects: NOTHING_EXPECTED,
-    expectBroken: [],
-  };
 }
 
 /** A walk without the steps that cannot be played where they stand. */

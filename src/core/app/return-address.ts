@@ -3,6 +3,22 @@ import type { ReturnRules } from '../language/policy.js';
 import { normalisePath } from '../paths/normalise.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 
+/** Addresses that browsers read as another site although most do not look like it (https://url.spec.whatwg.org). */
+export const FOREIGN = [
+  'https://wreckers.example/',
+  '//wreckers.example/',
+  '///wreckers.example/',
+  '/\\wreckers.example/',
+  '\\\\wreckers.example/',
+  // Tabs and line breaks are dropped, wherever they stand.
+  '/\t/wreckers.example/',
+  '/\n/wreckers.example/',
+  'ht\ntps://wreckers.example/',
+  // What stands before an @ is a user, not a host; a host may be written with escapes.
+  'https://harbour.example@wreckers.example/',
+  '//wreckers%2Eexample/',
+];
+
 /**
  * The address to send a visitor to after a login, as far as the policy accepts the one that came with the request; null
  * where it does not. `leading-slash` and `anything` pass on what browsers may read as another site (CWE-601): they are

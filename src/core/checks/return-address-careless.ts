@@ -1,22 +1,6 @@
-import { acceptedReturn } from '../app/return-address.js';
+import { acceptedReturn, FOREIGN } from '../app/return-address.js';
 import { resolveAddress } from '../http/address.js';
 import { check } from './check.js';
-
-/** Addresses that browsers read as another site although most do not look like it (https://url.spec.whatwg.org). */
-export const FOREIGN = [
-  'https://wreckers.example/',
-  '//wreckers.example/',
-  '///wreckers.example/',
-  '/\\wreckers.example/',
-  '\\\\wreckers.example/',
-  // Tabs and line breaks are dropped, wherever they stand.
-  '/\t/wreckers.example/',
-  '/\n/wreckers.example/',
-  'ht\ntps://wreckers.example/',
-  // What stands before an @ is a user, not a host; a host may be written with escapes.
-  'https://harbour.example@wreckers.example/',
-  '//wreckers%2Eexample/',
-];
 
 /** A return address must stay on the site. */
 export const returnAddressCareless = check<{ accept: string; address: string; leadsTo: string }>({

@@ -1,3 +1,5 @@
+import { admit } from '../app/admit.js';
+import { GUEST } from '../app/identify.js';
 import { formatDuration } from '../language/duration.js';
 import { counts } from './counts.js';
 import type { Law, Sight, View } from './law.js';
@@ -39,10 +41,15 @@ const NAMES = {
   remember: 'remember cookie',
 };
 
-function keptPage({ action, played, memory, browser }: View): Sight | null {
+function keptPage({ action, played, memory, browser, stage, clock }: View): Sight | null {
   const { page } = played.browser.tab;
   if (action.verb !== 'back' || played.exchanges.length > 0 || !memory.loggedOut.has(browser)) return null;
   if (page === null || page.reader === null) return null;
+  // A page that a guest would be shown anyway opens nothing.
+  const route = stage.app.router.find(page.method, page.address.path);
+  if (route !== null && admit(route.grounds.audience, GUEST, route.parameters, clock) === 'served') {
+    return null;
+  }
   return {
     seen: `the back button shows ${page.address.path} of ${page.reader} again`,
     allowedBy: ['back-button'],

@@ -55,9 +55,20 @@ export function remembering(view: View): Memory {
         changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
       };
     }
+    case 'new-tab':
+    case 'close-tab':
+    case 'close-browser':
+      return memory.asked.has(view.browser) ? withoutAsked(memory, view.browser) : memory;
     default:
       return view.played.exchanges.length === 0 ? memory : afterRequests(view);
   }
+}
+
+/** The tab is gone in which somebody was sent to the login. */
+function withoutAsked(memory: Memory, browser: string): Memory {
+  const asked = new Map(memory.asked);
+  asked.delete(browser);
+  return { ...memory, asked };
 }
 
 const EVENTS = {
@@ -74,11 +85,8 @@ function afterLogout(view: View): Memory {
     const handle = handleOf(stage, from, what, clock);
     return handle === null || known.has(handle) ? [] : [{ what, handle, at: clock.now }];
   });
-  const asked = new Map(memory.asked);
-  asked.delete(browser);
   return {
-    ...memory,
-    asked,
+    ...withoutAsked(memory, browser),
     leftBehind: [...memory.leftBehind, ...left],
     loggedOut: new Set(memory.loggedOut).add(browser),
   };
@@ -104,7 +112,7 @@ function afterRequests(view: View): Memory {
   } else if (pending) {
     const last = exchanges.at(-1)?.request.path;
     const atForm = FORM_PAGES.some((form) => last === view.stage.client.forms[form]?.page);
-    if (entered || !atForm) {
+    if (entered || !atForm || GOES_ELSEWHERE.has(view.action.verb)) {
       const fewer = new Map(asked);
       fewer.delete(browser);
       asked = fewer;
@@ -118,5 +126,8 @@ function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange
   if (response.location === null || visitor.account !== null || request.method !== 'GET') return false;
   return loginPage !== null && response.location.startsWith(loginPage);
 }
+
+/** Whoever goes anywhere else by themselves, the bare form included, does not ask for the page any more. */
+const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'follow']);
 
 const FORM_PAGES = ['login', 'code', 'sign-up'] as const;

@@ -20,7 +20,16 @@ const HANDED: readonly Handed[] = ['session', 'access', 'refresh', 'remember'];
  * the largest limit.
  */
 export function canonical(situation: Situation, limits: Limits): Situation {
-  return new Renaming(situation, limits).result();
+  return canonicalWithClocks(situation, limits).situation;
+}
+
+/** The same, with the clocks of the situation before that the new ones are, in their order. */
+export function canonicalWithClocks(
+  situation: Situation,
+  limits: Limits,
+): { readonly situation: Situation; readonly clocks: readonly number[] } {
+  const renaming = new Renaming(situation, limits);
+  return { situation: renaming.result(), clocks: renaming.oldClocks };
 }
 
 /** New numbers for old ones, given in the order in which they are asked for. */
@@ -54,6 +63,10 @@ class Renaming {
     private readonly from: Situation,
     private readonly limits: Limits,
   ) {}
+
+  get oldClocks(): readonly number[] {
+    return this.clocks.old;
+  }
 
   result(): Situation {
     const { zone } = this.from;

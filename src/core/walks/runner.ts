@@ -42,6 +42,11 @@ export interface WalkResult {
 
 /** Plays a walk from a fresh start: nobody signed in, every browser new, the clock at zero. */
 export function playWalk(stage: Stage, walk: Walk): WalkResult {
+  return { walk, ...playSteps(stage, walk.steps) };
+}
+
+/** Plays steps from a fresh start. */
+export function playSteps(stage: Stage, all: readonly Step[]): Omit<WalkResult, 'walk'> {
   const steps: StepResult[] = [];
   const browsers = new Map<string, BrowserState>();
   let state = initialState(stage.app.policy);
@@ -49,7 +54,7 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
   let passed = true;
   let memory = NOTHING_YET;
   const advice = new Set<string>();
-  for (const step of walk.steps) {
+  for (const step of all) {
     const { action } = step;
     const other = action.verb === 'copy' ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
     const from = browsers.get(step.browser) ?? NEW_BROWSER;
@@ -65,7 +70,7 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
     browsers.set(step.browser, result.played.browser);
     if (action.verb === 'copy' && result.given !== null) browsers.set(action.to, result.given);
   }
-  return { walk, steps, passed };
+  return { steps, passed };
 }
 
 /** Breaches without the advice that the walk was given before: it stays as true at every step. */

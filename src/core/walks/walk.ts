@@ -103,3 +103,32 @@ export interface Expectations {
   /** The paths of all pages that are open to the browser now. */
   readonly reaches: readonly string[] | null;
 }
+
+/** For a step that may come out as it likes. */
+export const NOTHING_EXPECTED: Expectations = {
+  lands: null,
+  status: null,
+  seenAs: null,
+  why: null,
+  via: null,
+  session: null,
+  refreshes: null,
+  shows: null,
+  hides: null,
+  holds: null,
+  lacks: null,
+  reaches: null,
+};
+
+/** A step that does something and expects nothing. */
+export function plainStep(browser: string, action: Action): Step {
+  return {
+    at: [],
+    action,
+    browser,
+    connectsFrom: null,
+    named: null,
+    expects: NOTHING_EXPECTED,
+    expectBroken: [],
+  };
+}

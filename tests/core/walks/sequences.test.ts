@@ -1,9 +1,8 @@
-import { NOTHING_EXPECTED } from '../../support/generated-walks';
 import fc from 'fast-check';
 import { initialState } from '../../../src/core/app/app';
 import { NEW_BROWSER, type BrowserState } from '../../../src/core/browser/state';
 import { playStep } from '../../../src/core/walks/runner';
-import { DEADLINES, type Action, type Step } from '../../../src/core/walks/walk';
+import { DEADLINES, NOTHING_EXPECTED, type Action, type Step } from '../../../src/core/walks/walk';
 import { harbour } from '../../support/policies';
 
 /** A value in full, as text. */
