@@ -39,24 +39,25 @@ async function read(name: string) {
   return { policy, stage: stageOf(policy), walks };
 }
 
-test('a sound policy is settled, and no law is found broken', () => {
-  const pages = 'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] } }';
+test.each([
+  ['an idle and an absolute limit', 'session: { idle: 4h, absolute: 8h }'],
+  ['an idle limit alone', 'session: { idle: 30m }'],
+  ['an absolute limit alone, days long', 'session: { absolute: 14d, renews: never }'],
+])('a sound policy with %s is settled, and no law is found broken', (_what, session) => {
   const { stage } = project(
     policyText({
-      pages,
+      session,
+      pages: 'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] } }',
       roles: 'roles: { clerk: [] }',
       accounts: 'accounts: { ann: { password: a-1, roles: [clerk] } }',
       login:
-        'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 2, within: 5m, pause: 5m } }',
+        'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 1, within: 5m, pause: 5m } }',
       landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]',
       more: 'menu: [{ to: /, text: Home }, { to: /desk, text: Desk }, { to: /in, text: Log in }]',
     }),
   );
-  const { isSettled, broken, situations, transitions } = explore(
-    stage,
-    { thief: false, administrator: false },
-    5000,
-  );
+  const cast = { thief: false, administrator: false };
+  const { isSettled, broken, situations, transitions } = explore(stage, cast, 1000);
   expect([isSettled, [...broken.keys()]]).toEqual([true, []]);
   expect(situations).toBeGreaterThan(20);
   expect(transitions).toBeGreaterThan(situations);
@@ -75,16 +76,14 @@ describe('waits', () => {
     how: fc.constantFrom('at-least' as const, 'at-most' as const),
     seconds: fc.nat(6),
   });
-  const all = fc
-    .array(between, { maxLength: 5 })
-    .map((each) =>
-      each.map(({ earlier, by, how, seconds }): Between => ({
-        earlier,
-        later: Math.min(STEPS - 1, earlier + by),
-        how,
-        seconds,
-      })),
-    );
+  const all = fc.array(between, { maxLength: 5 }).map((each) =>
+    each.map(({ earlier, by, how, seconds }): Between => ({
+      earlier,
+      later: Math.min(STEPS - 1, earlier + by),
+      how,
+      seconds,
+    })),
+  );
   const fits = (times: readonly number[], each: readonly Between[]) =>
     each.every(({ earlier, later, how, seconds }) => {
       const apart = (times[later] ?? 0) - (times[earlier] ?? 0);
