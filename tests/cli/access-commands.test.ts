@@ -305,7 +305,7 @@ test('--watch runs again after a change, and an interrupt ends it with the last 
   program.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
   program.stderr.on('data', (chunk: Buffer) => (err += chunk.toString()));
   const until = async (met: () => boolean) => {
-    for (let tries = 0; !met() && tries < 200; tries++) await new Promise((go) => setTimeout(go, 50));
+    for (let tries = 0; !met() && tries < 800; tries++) await new Promise((go) => setTimeout(go, 50));
     expect(met()).toBe(true);
   };
   await until(() => err.includes('watching') && out.includes('\n'));

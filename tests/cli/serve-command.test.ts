@@ -30,7 +30,7 @@ class Serving {
   }
 
   async until(met: () => boolean): Promise<void> {
-    for (let tries = 0; !met() && tries < 400; tries++) await new Promise((go) => setTimeout(go, 25));
+    for (let tries = 0; !met() && tries < 1600; tries++) await new Promise((go) => setTimeout(go, 25));
     expect(met()).toBe(true);
   }
 

@@ -257,9 +257,7 @@ class Renaming {
   private attempts(): AppState['attempts'] {
     const { zone, state } = this.from;
     const { failure, paused } = this.limits;
-    // A name that nobody has is answered alike whether it pauses or not.
-    const known = [...state.attempts].filter(([name]) => state.accounts.has(name));
-    const kept = known
+    const kept = [...state.attempts]
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .flatMap(([name, { failures, pausedAt }]) => {
         const recent = failures.filter((at) => zone.ages(at).least < failure);

@@ -79,7 +79,7 @@ export function explore(
           const how = isElapsed ? 'at-least' : 'at-most';
           return { earlier, later: node.depth, how, seconds: isElapsed ? limit : limit - 1 };
         });
-        const { situation, clocks } = canonicalWithClocks(withoutPages(stage, after), limits);
+        const { situation, clocks } = canonicalWithClocks(withoutPages(stage, withoutUnknown(after)), limits);
         const next: Node = {
           situation,
           move,
@@ -112,6 +112,13 @@ function isNew(met: Map<string, Zone[]>, situation: Situation): boolean {
   if (zones.some((zone) => zone.includes(situation.zone))) return false;
   zones.push(situation.zone);
   return true;
+}
+
+/** A name that nobody has is answered alike whether it pauses or not, so its failures are nothing to go by. */
+function withoutUnknown(situation: Situation): Situation {
+  const { state } = situation;
+  const attempts = new Map([...state.attempts].filter(([name]) => state.accounts.has(name)));
+  return attempts.size === state.attempts.size ? situation : { ...situation, state: { ...state, attempts } };
 }
 
 /**
