@@ -58,7 +58,7 @@ describe('walks of the harbour come out in Chromium, against `cavrin serve`, as 
     const { stdout } = spawnSync(process.execPath, args, { encoding: 'utf8', maxBuffer: 1e8 });
     const { walks: told } = JSON.parse(stdout) as { walks: { name: string; steps: Simulated[] }[] };
     expected = new Map(told.map(({ name, steps }) => [name, steps]));
-  }, 60_000);
+  }, 180_000);
 
   afterAll(async () => {
     await chromium.end();
@@ -74,7 +74,7 @@ describe('walks of the harbour come out in Chromium, against `cavrin serve`, as 
     async (name, walk) => {
       await chromium.hold(walk, expected.get(name) ?? []);
     },
-    60_000,
+    180_000,
   );
 });
 
@@ -139,6 +139,6 @@ describe('script keeps tokens where the policy says, guards, loads and refreshes
         await standIn.stop();
       }
     },
-    60_000,
+    180_000,
   );
 });
