@@ -16,7 +16,7 @@ let otherSite: Awaited<ReturnType<typeof startOtherSite>>;
 beforeAll(async () => {
   browser = await startChromium();
   otherSite = await startOtherSite();
-}, 60_000);
+}, 180_000);
 
 afterAll(async () => {
   await browser.close();
