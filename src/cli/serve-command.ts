@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { positionOf, type Path, type YamlText } from '../core/index.js';
 import { requestLine } from '../render/request-line.js';
+import { printable } from '../render/style.js';
 import { readTexts } from './files.js';
 import { complain, withPolicy } from './output.js';
 import { openProject } from './project.js';
@@ -76,7 +77,7 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
       },
     });
     const { address, secret } = standIn;
-    terminal.err.write(`${policy.app}, steered at ${address}/-/ or with the secret ${secret}\n`);
+    terminal.err.write(`${printable(policy.app)}, steered at ${address}/-/ or with the secret ${secret}\n`);
     if (!isLoopback(host)) {
       terminal.err.write(
         `warning: ${host} is no loopback address: whoever reaches this machine can use and read it\n`,

@@ -127,7 +127,8 @@ function holdingWords({ what, handle, counts, because, left }: Holding): string 
   return [`${what} ${handle}`, state, ...limitWords({ left })].join(' · ');
 }
 
-function limitWords({ left }: Pick<Holding, 'left'>): string[] {
+/** The limits of a credential, each with what is left of it. */
+export function limitWords({ left }: Pick<Holding, 'left'>): string[] {
   return left.map(({ limit, seconds }) =>
     seconds === 0 ? `${limit} over` : `${limit} ${formatDuration(seconds)} left`,
   );

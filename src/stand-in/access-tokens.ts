@@ -53,14 +53,9 @@ export class AccessTokens {
       .sign(this.key);
   }
 
-  /** The handle in a token that was verified lately; undefined where it has to be opened. */
-  known(token: string): string | undefined {
-    return this.verifiedLately.get(token);
-  }
-
   /** The handle in a token that was signed here; empty for any other. Whether its time is over is for the app to judge. */
   async open(token: string): Promise<string> {
-    const handle = this.known(token) ?? (await this.verified(token));
+    const handle = this.verifiedLately.get(token) ?? (await this.verified(token));
     if (handle !== '') {
       if (this.verifiedLately.size >= MOST_KNOWN) this.verifiedLately.clear();
       this.verifiedLately.set(token, handle);

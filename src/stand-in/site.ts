@@ -28,7 +28,7 @@ export interface Entry extends Answered {
 
 /** Requests that are remembered, for the steering pages. */
 const MOST_ENTRIES = 1000;
-/** Records of one kind that the app half may keep; then it lets nobody in until it is reset. */
+/** Records of one kind that the app half may keep; then it answers nothing more until it is reset. */
 const MOST_RECORDS = 20_000;
 
 /** The app half at work: the same code as in a walk, with the state that it has come to. */
@@ -68,7 +68,7 @@ export class Site {
     return this.latest;
   }
 
-  /** Whether so much is on record that nobody more can be let in. */
+  /** Whether so much is on record that nothing more is answered. */
   get isFull(): boolean {
     const { sessions, accessTokens, confirmations, remembered, attempts } = this.current;
     const kinds = [sessions, accessTokens, confirmations, remembered];

@@ -56,6 +56,14 @@ test('gives its address on standard output and a line for each request on standa
   }
 });
 
+test('a control character in the name of the app does nothing to the terminal', async () => {
+  place.put('cavrin.yaml', policyText().replace('app: Test', 'app: "Te\\e[2Jst"'));
+  const serving = new Serving(['--quiet']);
+  await serving.address();
+  expect(serving.err).toContain('Te\\u{1b}[2Jst, steered at');
+  expect(serving.err).not.toContain('\u001b');
+});
+
 test.each(['SIGINT', 'SIGTERM'] as const)(
   '%s ends it cleanly, also while a connection is open',
   async (signal) => {

@@ -50,7 +50,7 @@ describe('pages', () => {
   );
 });
 
-test('once too much is on record nobody more is let in, until a reset', async () => {
+test('once too much is on record nothing more is answered, until a reset', async () => {
   asked = await Asked.start();
   const { site } = asked.standIn;
   const form = new Map([

@@ -103,7 +103,7 @@ function signOut({ site, decided }: View): Html | null {
 }
 
 /** Script is given only where it has something to do. */
-export function hasScript({ site }: View): boolean {
+function hasScript({ site }: View): boolean {
   const { policy, stage } = site;
   return (
     stage.client.tokens !== null ||

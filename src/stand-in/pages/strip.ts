@@ -6,6 +6,7 @@ import {
   readSetCookie,
   type Holding,
 } from '../../core/index.js';
+import { limitWords } from '../../render/messages-text.js';
 import { printable } from '../../render/style.js';
 import { html, type Html } from './html.js';
 import type { View } from './view.js';
@@ -84,11 +85,8 @@ export function holdingWords({
   because,
   left,
 }: Pick<Holding, 'counts' | 'because' | 'left'>): string {
-  const limits = left.map(
-    ({ limit, seconds }) => `${limit} ${seconds === 0 ? 'over' : `${formatDuration(seconds)} left`}`,
-  );
   const state = counts ? [] : [`does not count${because === null ? '' : `: ${because}`}`];
-  return [...state, ...limits].join(', ') || 'no limit';
+  return [...state, ...limitWords({ left })].join(', ') || 'no limit';
 }
 
 function lineWords({ lineOf }: View, at: View['decided']['explanation']['decidedBy']): string {
