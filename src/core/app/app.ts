@@ -65,8 +65,6 @@ export interface SessionRecord {
 export interface CodeSent {
   readonly sentAt: Instant;
   readonly wrong: number;
-  /** The address that the visitor asked for before the login; null for none. */
-  readonly asked: string | null;
   readonly remember: boolean;
 }
 

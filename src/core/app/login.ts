@@ -8,6 +8,7 @@ import type { App, AppState } from './app.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
 import { sessionFault } from './identify.js';
 import type { Reason } from './reasons.js';
+import { askedFor } from './return-address.js';
 import { askForCode } from './second-factor.js';
 import { letIn, type Entrant } from './way-in.js';
 
@@ -59,11 +60,6 @@ function pickRole(rules: Login, account: Account, picked: string | null): string
   if (!rules.asRole || account.given.length < 2) return null;
   if (picked === null) return account.given[0];
   return account.given.includes(picked) ? picked : undefined;
-}
-
-/** The address that the form passes on; null for none. */
-export function askedFor(rules: Login, request: HttpRequest): string | null {
-  return rules.return === null ? null : (request.form.get(rules.return.param) ?? null);
 }
 
 /** Sends a refused attempt back to the form, with the address that was asked for first. */

@@ -1,5 +1,6 @@
 import { resolveAddress, targetOf } from '../http/address.js';
-import type { ReturnRules } from '../language/policy.js';
+import type { HttpRequest } from '../http/messages.js';
+import type { Login, ReturnRules } from '../language/policy.js';
 import { normalisePath } from '../paths/normalise.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 
@@ -37,4 +38,9 @@ export function acceptedReturn(rules: ReturnRules, asked: string, origin: string
     return null;
   }
   return targetOf({ ...address, path });
+}
+
+/** The address that the form passes on; null for none. */
+export function askedFor(rules: Login, request: HttpRequest): string | null {
+  return rules.return === null ? null : (request.form.get(rules.return.param) ?? null);
 }

@@ -7,6 +7,7 @@ import type { App, AppState, SessionRecord } from './app.js';
 import type { Identity } from './identify.js';
 import type { Reason } from './reasons.js';
 import { changeSession, endSession, startSession } from './sessions.js';
+import { askedFor } from './return-address.js';
 import { letIn, shownSession, type Entrant } from './way-in.js';
 
 /** The code that is right; every other text is wrong. */
@@ -23,7 +24,7 @@ export function askForCode(
   const rules = app.policy.secondFactor;
   if (rules === null) throw new Error('a code is asked for without rules for it');
   const state = endSession(app, before, shownSession(app, request), 'signed-out');
-  const { account, asRole, asked } = entrant;
+  const { account, asRole } = entrant;
   const start = {
     account: account.name,
     family: null,
@@ -31,12 +32,12 @@ export function askForCode(
     asRole,
     secondFactor: false,
     half: true,
-    code: { sentAt: clock.now, wrong: 0, asked, remember: entrant.remember },
+    code: { sentAt: clock.now, wrong: 0, remember: entrant.remember },
   };
   const started = startSession(app, state, start, -1, clock);
   return {
     state: started.state,
-    response: goOn(request, rules.page, [started.setCookie]),
+    response: goOn(request, withAsked(app, request, rules.page), [started.setCookie]),
     explanation: explain(null, 'code-needed', [...account.at, 'second-factor']),
   };
 }
@@ -45,7 +46,7 @@ export function askForCode(
 export function sendCode(state: AppState, visitor: Identity, clock: Clock): AppState {
   if (visitor.session < 0 || visitor.account === null) return state;
   return changeSession(state, visitor.session, {
-    code: { sentAt: clock.now, wrong: 0, asked: null, remember: false },
+    code: { sentAt: clock.now, wrong: 0, remember: false },
   });
 }
 
@@ -62,7 +63,7 @@ export function takeCode(
   const record = state.sessions[visitor.session];
   const refused = (after: AppState, to: string, reason: Reason, at: Path): Answer => ({
     state: after,
-    response: goOn(request, to, []),
+    response: goOn(request, withAsked(app, request, to), []),
     explanation: explain(visitor.account, reason, at),
   });
   if (rules === null || record?.code === undefined || record.code === null) {
@@ -86,14 +87,13 @@ export function takeCode(
       ]);
     }
     const counted = changeSession(state, visitor.session, { code: { ...code, wrong } });
-    return refused(counted, withAsked(app, request, rules.page), 'code-wrong', rules.submit.at);
+    return refused(counted, rules.page, 'code-wrong', rules.submit.at);
   }
-  const asked = request.form.get(app.policy.login?.return?.param ?? '') ?? code.asked;
   const entrant = {
     account,
     asRole: record.asRole,
     secondFactor: true,
-    asked,
+    asked: app.policy.login === null ? null : askedFor(app.policy.login, request),
     lands: null,
     remember: code.remember,
   };
@@ -107,11 +107,10 @@ function withoutCode(app: App, state: AppState, session: number, record: Session
     : changeSession(state, session, { code: null });
 }
 
-/** The code page again, with the address that was asked for. */
-function withAsked(app: App, request: HttpRequest, page: string): string {
-  const param = app.policy.login?.return?.param;
-  const asked = param === undefined ? undefined : request.form.get(param);
-  return param === undefined || asked === undefined ? page : withParameter(page, param, asked);
+/** The page of a form, with the address that was asked for before, so that it is not lost however often a form is sent. */
+function withAsked({ policy: { login } }: App, request: HttpRequest, page: string): string {
+  const asked = login === null ? null : askedFor(login, request);
+  return asked === null ? page : withParameter(page, login?.return?.param ?? '', asked);
 }
 
 /** Sends the visitor on: a form by a redirect, script by telling it where to go. */

@@ -4,7 +4,7 @@ import type { Account, SignUp } from '../language/policy.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import { landingEntry } from './landing.js';
-import { askedFor } from './login.js';
+import { askedFor } from './return-address.js';
 import { letIn } from './way-in.js';
 
 /** The sign-up endpoint. A name that is taken is answered like a free one, so that names do not leak. */

@@ -19,7 +19,7 @@ export interface Memory {
   readonly leftBehind: readonly LeftBehind[];
   /** Credentials that were copied: their owner is no longer alone with them. */
   readonly copied: ReadonlySet<string>;
-  /** When something last happened to an account, and what. */
+  /** When something was last taken from an account, and how. */
   readonly changed: ReadonlyMap<string, { readonly event: PromiseEvent; readonly at: Instant }>;
   /** Browsers in which somebody logged out, until the next login there. */
   readonly loggedOut: ReadonlySet<string>;
@@ -47,8 +47,7 @@ export function remembering(view: View): Memory {
     }
     case 'set-roles':
     case 'suspend':
-    case 'delete-account':
-    case 'set-password': {
+    case 'delete-account': {
       const event = EVENTS[action.verb];
       return {
         ...memory,
@@ -75,7 +74,6 @@ const EVENTS = {
   'set-roles': 'role-removed',
   suspend: 'suspended',
   'delete-account': 'suspended',
-  'set-password': 'password-changed',
 } as const;
 
 function afterLogout(view: View): Memory {
@@ -112,7 +110,7 @@ function afterRequests(view: View): Memory {
   } else if (pending) {
     const last = exchanges.at(-1)?.request.path;
     const atForm = FORM_PAGES.some((form) => last === view.stage.client.forms[form]?.page);
-    if (entered || !atForm || GOES_ELSEWHERE.has(view.action.verb)) {
+    if (entered || !atForm || GOES_ELSEWHERE.has(view.action.verb) || opensFormAnew(view)) {
       const fewer = new Map(asked);
       fewer.delete(browser);
       asked = fewer;
@@ -128,6 +126,13 @@ function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange
 }
 
 /** Whoever goes anywhere else by themselves, the bare form included, does not ask for the page any more. */
-const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'follow']);
+const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'follow', 'confirm']);
+
+/** Whether somebody who fills in a form had to go to it first, and so to a form that knows of no page that was asked for. */
+export function opensFormAnew({ action, played }: View): boolean {
+  return FILLS_IN.has(action.verb) && played.exchanges[0]?.request.method === 'GET';
+}
+
+const FILLS_IN: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);
 
 const FORM_PAGES = ['login', 'code', 'sign-up'] as const;

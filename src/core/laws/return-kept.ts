@@ -2,6 +2,7 @@ import { admit } from '../app/admit.js';
 import { pathOf } from '../app/router.js';
 import { letsIn } from './entries.js';
 import type { Law } from './law.js';
+import { opensFormAnew } from './memory.js';
 
 /** After a login people get where they wanted to go. */
 export const returnKept: Law = {
@@ -10,10 +11,11 @@ export const returnKept: Law = {
     title: 'After a login, a visitor who asked for a page they may see does not get there.',
     weight: 'law',
   },
-  broken: ({ played, browser, memory, stage, clock, outcome }) => {
+  broken: (view) => {
+    const { played, browser, memory, stage, clock, outcome } = view;
     const asked = memory.asked.get(browser);
     const rules = stage.app.policy.login?.return ?? null;
-    if (asked === undefined || rules === null || rules.accept === 'never') return null;
+    if (asked === undefined || rules === null || rules.accept === 'never' || opensFormAnew(view)) return null;
     const { exchanges } = played;
     const entry = exchanges.find(letsIn);
     if (entry === undefined || outcome.lands === asked) return null;

@@ -111,6 +111,43 @@ describe('laws that the app cannot break by itself', () => {
   });
 });
 
+describe('return-kept', () => {
+  const text = policyText({
+    accounts: 'accounts: { di: { password: d-4, roles: [clerk], second-factor: true } }',
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests }, /code: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in } }',
+    more: 'second-factor: { page: /code, submit: POST /code, life: 5m, tries: 2 }',
+  });
+
+  test.each([
+    ['a code that is right', ['{ login: di, lands: /code }', '{ code: right, lands: /hall }']],
+    [
+      'a code that came too late and the login after it',
+      ['{ login: di, lands: /code }', '{ code: late }', '{ login: di }', '{ code: right, lands: /hall }'],
+    ],
+    [
+      'codes that were wrong too often and the login after them',
+      [
+        '{ login: di }',
+        ...Array<string>(2).fill('{ code: wrong }'),
+        '{ login: di }',
+        '{ code: right, lands: /hall }',
+      ],
+    ],
+  ])('holds over %s', (_what, steps) => {
+    const result = playSteps(text, ['{ visit: /hall }', ...steps]);
+    expect(differences(result)).toEqual([]);
+    expect(result.steps.flatMap((step) => step.broken)).toEqual([]);
+  });
+
+  test('asks nothing for a visitor who went to the bare form, by address or for want of another', () => {
+    const steps = ['{ visit: /hall }', '{ visit: / }', '{ login: di }', '{ code: right, lands: /desk }'];
+    const result = playSteps(text, steps);
+    expect(differences(result)).toEqual([]);
+    expect(result.steps.flatMap((step) => step.broken)).toEqual([]);
+  });
+});
+
 describe('the list of laws', () => {
   const names = ALL_LAWS.map((law) => law.meta.name);
 
