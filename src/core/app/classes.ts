@@ -24,13 +24,15 @@ export function pageClasses(policy: Policy, router: Router): PageClass[] {
   return [...classes.values()].flatMap((pages) => pages.slice(0, 1).map((page) => ({ pages, page })));
 }
 
-function routeKey(route: Route | null, page: Page): string {
+/** A text that is the same for routes that treat every visitor alike, of a page that is looked for there. */
+export function routeKey(route: Route | null, page: Page | null): string {
   if (route === null) return '';
   const { grounds, rule, kind, task } = route;
-  const own = [page.guard, page.cache ?? '', page.loads.map(({ method, path }) => `${method} ${path}`)];
-  const forward = page.forward === null ? '' : JSON.stringify(page.forward.at);
+  const loads = page?.loads.map(({ method, path }) => `${method} ${path}`) ?? [];
+  const own = page === null ? ['no page'] : [page.guard, page.cache ?? '', loads];
+  const forward = JSON.stringify(page?.forward?.at ?? '');
   // A page that another one shadows at its own sample address speaks for nobody else.
-  const shadowed = route.page === page ? '' : page.pattern.text;
+  const shadowed = route.page === page ? '' : (page?.pattern.text ?? '');
   return [
     audienceKey(grounds.audience),
     kind,

@@ -137,6 +137,12 @@ export const promise = section('a promise', {
   copied: choice(CREDENTIALS).optional(),
   'works-at-most': duration(0).optional(),
   'access-lasts-at-most': duration(0).optional(),
+  every: choice(['signed-in']).optional(),
+  'within-steps': z
+    .int({ error: 'a whole number' })
+    .min(1, { error: 'at least one step' })
+    .max(5, { error: 'at most 5 steps' })
+    .optional(),
 });
 export type PromiseText = z.output<typeof promise>;
 

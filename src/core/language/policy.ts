@@ -41,7 +41,10 @@ export const PROMISE_EVENTS = ['logout', 'role-removed', 'suspended', 'password-
 /** What a promise may count from. */
 export type PromiseEvent = (typeof PROMISE_EVENTS)[number];
 
-/** What must hold however people navigate: only some roles reach pages, or something is over after a time. */
+/**
+ * What must hold however people navigate: only some roles reach pages, something is over after a time, or whoever is signed
+ * in can come to a page soon.
+ */
 export interface PolicyPromise extends Placed {
   /** The roles that alone reach the pages of `reach`; null for a promise about time. */
   readonly only: readonly string[] | null;
@@ -50,6 +53,8 @@ export interface PolicyPromise extends Placed {
   /** The copied credential that works no longer than that; null: the person's own access lasts no longer. */
   readonly copied: Credential | null;
   readonly atMost: Seconds | null;
+  /** In how many steps whoever is signed in can come to one of the pages of `reach`; null for other promises. */
+  readonly withinSteps: number | null;
 }
 
 /** A finding of a check that the owner knows and keeps. */

@@ -6,19 +6,21 @@ import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 
 const FORMS =
-  'a promise is { only: roles, reach: paths }, { after: logout, copied: access, works-at-most: 5m } or ' +
-  '{ after: role-removed, access-lasts-at-most: 5m }';
+  'a promise is { only: roles, reach: paths }, { after: logout, copied: access, works-at-most: 5m }, ' +
+  '{ after: role-removed, access-lasts-at-most: 5m } or { every: signed-in, reach: paths, within-steps: 2 }';
 
 /** Reads what the owner promises to hold. */
 export function readPromise(text: PromiseText, index: number, names: Names, scope: Scope): PolicyPromise {
   const at: Path = ['promises', index];
-  const { only, reach, after, copied } = text;
+  const { only, reach, after, copied, every } = text;
+  const withinSteps = text['within-steps'] ?? null;
   const [works, lasts] = [text['works-at-most'], text['access-lasts-at-most']];
   const aboutPages = only !== undefined && reach !== undefined;
   const aboutCopies = after !== undefined && copied !== undefined && works !== undefined;
   const aboutAccess = after !== undefined && lasts !== undefined;
   const keys = Object.values(text).filter((value) => value !== undefined).length;
-  const wanted = aboutPages ? 2 : aboutCopies ? 3 : aboutAccess ? 2 : 0;
+  const aboutSteps = every !== undefined && reach !== undefined && withinSteps !== null;
+  const wanted = aboutPages ? 2 : aboutCopies ? 3 : aboutAccess ? 2 : aboutSteps ? 3 : 0;
   if (keys !== wanted || keys === 0) {
     scope.report(problem('bad-value', { problem: FORMS }, scope.input.placeOf(at)));
   }
@@ -29,5 +31,6 @@ export function readPromise(text: PromiseText, index: number, names: Names, scop
     after: after ?? null,
     copied: copied ?? null,
     atMost: works ?? lasts ?? null,
+    withinSteps,
   };
 }

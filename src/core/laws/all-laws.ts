@@ -9,6 +9,7 @@ import { menuHonest } from './menu-honest.js';
 import { newId } from './new-id.js';
 import { oneRetry } from './one-retry.js';
 import { onlyPromised } from './only-promised.js';
+import { promiseKept } from './promise-kept.js';
 import { redirectsEnd } from './redirects-end.js';
 import { returnKept } from './return-kept.js';
 import { rightAudience } from './right-audience.js';
@@ -35,6 +36,7 @@ export const ALL_LAWS: readonly Law[] = Object.freeze([
   honestRefresh,
   codeFirst,
   onlyPromised,
+  promiseKept,
   menuHonest,
 ]);
 

@@ -46,3 +46,11 @@ export function counts(
       return rememberFault(app, state, index, clock) === null && isActive(state.remembered[index]?.account);
   }
 }
+
+/** What credentials are called in sentences. */
+export const CREDENTIAL_NAMES: Readonly<Record<Credential, string>> = {
+  session: 'session cookie',
+  access: 'access token',
+  refresh: 'refresh token',
+  remember: 'remember cookie',
+};

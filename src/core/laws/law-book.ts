@@ -3,7 +3,13 @@ import { GUEST } from '../app/identify.js';
 import { pathOf, type Route } from '../app/router.js';
 import { FixedClock } from '../clock.js';
 import type { Method } from '../http/messages.js';
-import type { Credential, Page, PolicyPromise } from '../language/policy.js';
+import {
+  CREDENTIALS,
+  type Credential,
+  type Page,
+  type PolicyPromise,
+  type PromiseEvent,
+} from '../language/policy.js';
 import type { Seconds } from '../language/duration.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 import type { Stage } from '../walks/stage.js';
@@ -73,22 +79,43 @@ export class LawBook {
     return known;
   }
 
-  /** How long a copy of a credential may still work after something; null where nothing is promised. */
-  copyWorksAtMost(after: PolicyPromise['after'], copied: Credential): Seconds | null {
-    const found = this.stage.app.policy.promises.find(
-      (promise) => promise.after === after && promise.copied === copied,
-    );
-    return found?.atMost ?? null;
+  /**
+   * How long a credential may still count after something, or what was got for it be shown something: the strictest of what
+   * is promised of copies of it and of all access; null where nothing is promised.
+   */
+  worksAtMost(after: PromiseEvent, what: Credential): Seconds | null {
+    const bounds = this.stage.app.policy.promises.flatMap((promise) => {
+      const about =
+        isAboutCredentials(promise) || promise.copied === null ? promise.copied : KNOWN_BY[promise.copied];
+      return promise.after === after && (about ?? what) === what ? (promise.atMost ?? 0) : [];
+    });
+    return bounds.length === 0 ? null : Math.min(...bounds);
   }
 
-  /** How long somebody may still see what is not for them any more; null where nothing is promised. */
-  accessLastsAtMost(after: PolicyPromise['after']): Seconds | null {
-    const found = this.stage.app.policy.promises.find(
-      (promise) => promise.after === after && promise.copied === null && promise.only === null,
+  /** The credentials that are promised to end after something, where the promise is about them and not about what they show. */
+  endedAfter(after: PromiseEvent): readonly Credential[] {
+    const ofEvent = this.stage.app.policy.promises.filter((promise) => promise.after === after);
+    return CREDENTIALS.filter((what) =>
+      ofEvent.some((promise) => isAboutCredentials(promise) && (promise.copied ?? what) === what),
     );
-    return found?.atMost ?? null;
   }
 }
+
+/**
+ * Whether a promise about time is about whether credentials count. Others are about what is shown to an account that lost
+ * something: roles, since the credential still opens the rest, and everything, where the account itself is gone.
+ */
+export function isAboutCredentials({ after, copied }: PolicyPromise): boolean {
+  return after === 'logout' || after === 'password-changed' || (after === 'suspended' && copied !== null);
+}
+
+/** What a visitor is known by who uses a credential, or what they got for it. */
+export const KNOWN_BY: Readonly<Record<Credential, 'session' | 'access'>> = {
+  session: 'session',
+  remember: 'session',
+  access: 'access',
+  refresh: 'access',
+};
 
 const MOST_REMEMBERED = 10_000;
 const NO_PAGES: readonly Page[] = [];

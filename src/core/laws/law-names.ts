@@ -16,6 +16,7 @@ export const LAW_NAMES = [
   'honest-refresh',
   'code-first',
   'only-promised',
+  'promise-kept',
   'menu-honest',
 ] as const;
 export type LawName = (typeof LAW_NAMES)[number];

@@ -1,7 +1,7 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
 import { formatDuration } from '../language/duration.js';
-import { counts } from './counts.js';
+import { counts, CREDENTIAL_NAMES } from './counts.js';
 import type { Law, Sight, View } from './law.js';
 import { remembering } from './memory.js';
 
@@ -22,24 +22,21 @@ function stillCounts(view: View): Sight | null {
   const memory = isLogout ? remembering(view) : view.memory;
   if (memory.leftBehind.length === 0) return null;
   const before = isLogout ? view.memory.leftBehind.length : 0;
-  for (const [index, { what, handle, at }] of memory.leftBehind.entries()) {
-    const bound = view.book.copyWorksAtMost('logout', what) ?? 0;
+  for (const [index, { after, what, handle, at }] of memory.leftBehind.entries()) {
+    if (after !== 'logout') continue;
+    const bound = view.book.worksAtMost('logout', what) ?? 0;
     if (bound === 0 && !(isLogout && index >= before)) continue;
     // Whether it counts is asked first: of one that is over nothing more is asked.
     if (!counts(view.stage, view.played.state, what, handle, view.clock)) continue;
     if (bound > 0 && !view.clock.elapsed(at, bound)) continue;
     const since = bound === 0 ? 'after the logout' : `${formatDuration(bound)} after the logout`;
-    return { seen: `a copy of the ${NAMES[what]} still counts ${since}`, allowedBy: ['logout', 'ends'] };
+    return {
+      seen: `a copy of the ${CREDENTIAL_NAMES[what]} still counts ${since}`,
+      allowedBy: ['logout', 'ends'],
+    };
   }
   return null;
 }
-
-const NAMES = {
-  session: 'session cookie',
-  access: 'access token',
-  refresh: 'refresh token',
-  remember: 'remember cookie',
-};
 
 function keptPage({ action, played, memory, browser, stage, clock }: View): Sight | null {
   const { page } = played.browser.tab;

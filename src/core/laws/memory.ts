@@ -1,12 +1,15 @@
+import { handle, type AppState } from '../app/app.js';
 import type { Instant } from '../clock.js';
-import type { Credential, PromiseEvent } from '../language/policy.js';
+import { CREDENTIALS, type Credential, type PromiseEvent } from '../language/policy.js';
 import { handleOf } from '../walks/holdings.js';
 import type { Exchange } from '../walks/stage.js';
+import { counts } from './counts.js';
 import { letsIn } from './entries.js';
 import type { View } from './law.js';
 
-/** A credential that a browser had when somebody logged out in it. */
+/** A credential from before a logout, or from before something else that the policy promises to end it. */
 export interface LeftBehind {
+  readonly after: PromiseEvent;
   readonly what: Credential;
   readonly handle: string;
   readonly at: Instant;
@@ -33,8 +36,6 @@ export const NOTHING_YET: Memory = {
   loggedOut: new Set(),
 };
 
-const ALL = ['session', 'access', 'refresh', 'remember'] as const;
-
 /** The memory with a step added. */
 export function remembering(view: View): Memory {
   const { action, memory } = view;
@@ -52,8 +53,11 @@ export function remembering(view: View): Memory {
       return {
         ...memory,
         changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
+        leftBehind: withPromised(view, event, action.account),
       };
     }
+    case 'set-password':
+      return { ...memory, leftBehind: withPromised(view, 'password-changed', action.account) };
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':
@@ -70,6 +74,34 @@ function withoutAsked(memory: Memory, browser: string): Memory {
   return { ...memory, asked };
 }
 
+/** With every credential of an account that the policy promises to end after something. */
+function withPromised(view: View, after: PromiseEvent, account: string): Memory['leftBehind'] {
+  const { book, memory, stage, before: state, clock } = view;
+  const promised = book.endedAfter(after);
+  if (promised.length === 0) return memory.leftBehind;
+  const handles = promised.flatMap((what) =>
+    handlesOf(state, what, account).map((each): LeftBehind => ({ after, what, handle: each, at: clock.now })),
+  );
+  const isKnown = ({ handle }: LeftBehind) =>
+    memory.leftBehind.some((known) => known.handle === handle && known.after === after);
+  const left = handles.filter(
+    (each) => !isKnown(each) && counts(stage, state, each.what, each.handle, clock),
+  );
+  return [...memory.leftBehind, ...left];
+}
+
+/** Every credential of a kind that the app has handed out to an account. */
+function handlesOf(state: AppState, what: Credential, account: string): string[] {
+  const { sessions, families, accessTokens, refreshTokens, remembered } = state;
+  const owners = {
+    session: () => sessions.map((record) => record.account),
+    access: () => accessTokens.map(({ family }) => families[family]?.account),
+    refresh: () => refreshTokens.map(({ family }) => families[family]?.account),
+    remember: () => remembered.map((record) => record.account),
+  };
+  return owners[what]().flatMap((owner, index) => (owner === account ? [handle(what, index)] : []));
+}
+
 const EVENTS = {
   'set-roles': 'role-removed',
   suspend: 'suspended',
@@ -78,10 +110,10 @@ const EVENTS = {
 
 function afterLogout(view: View): Memory {
   const { memory, browser, stage, from, clock } = view;
-  const known = new Set(memory.leftBehind.map((each) => each.handle));
-  const left = ALL.flatMap((what): LeftBehind[] => {
-    const handle = handleOf(stage, from, what, clock);
-    return handle === null || known.has(handle) ? [] : [{ what, handle, at: clock.now }];
+  const known = new Set(memory.leftBehind.flatMap((each) => (each.after === 'logout' ? [each.handle] : [])));
+  const left = CREDENTIALS.flatMap((what): LeftBehind[] => {
+    const held = handleOf(stage, from, what, clock);
+    return held === null || known.has(held) ? [] : [{ after: 'logout', what, handle: held, at: clock.now }];
   });
   return {
     ...withoutAsked(memory, browser),

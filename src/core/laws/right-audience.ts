@@ -13,10 +13,7 @@ export const rightAudience: Law = {
   },
   broken: (view) => {
     for (const exchange of view.played.exchanges) {
-      const { route, response } = exchange;
-      if (response.status >= 300 || route === null || route.page === null || route.task !== null) continue;
-      // The shell of a page that script guards is given to anybody; its data is judged for itself.
-      if (route.page.guard === 'browser') continue;
+      if (!isShown(exchange)) continue;
       const sight = outsideNow(view, exchange) ?? outsidePage(view, exchange);
       if (sight !== null) return sight;
     }
@@ -24,22 +21,39 @@ export const rightAudience: Law = {
   },
 };
 
-function outsideNow(view: View, { route, visitor, request }: Exchange): Sight | null {
-  if (route === null || visitor.account === null) return null;
-  const account = view.played.state.accounts.get(visitor.account);
-  if (account?.state === 'active' && account.roles === visitor.roles) return null;
-  const now: Identity =
-    account?.state === 'active'
-      ? { ...visitor, roles: new Set([...visitor.roles].filter((role) => account.roles.has(role))) }
-      : GUEST;
-  if (admit(route.grounds.audience, now, route.parameters, view.clock) === 'served') return null;
-  const change = view.memory.changed.get(visitor.account);
-  const bound = change === undefined ? null : view.book.accessLastsAtMost(change.event);
+/** Whether a page or data that is guarded was shown. The shell of a page that script guards is given to anybody. */
+export function isShown({ route, response }: Exchange): boolean {
+  if (response.status >= 300 || route === null || route.page === null || route.task !== null) return false;
+  return route.page.guard !== 'browser';
+}
+
+function outsideNow(view: View, exchange: Exchange): Sight | null {
+  if (!isOutsideNow(view, exchange)) return null;
+  const { visitor, request } = exchange;
+  const change = view.memory.changed.get(visitor.account ?? '');
+  const bound = change === undefined ? null : view.book.worksAtMost(change.event, credentialOf(visitor));
   if (change !== undefined && bound !== null && !view.clock.elapsed(change.at, bound)) return null;
   return {
     seen: `${visitor.account} is shown ${request.path} although the account may not see it any more`,
     allowedBy: visitor.by === 'token' ? ['tokens', 'roles'] : ['session', 'roles'],
   };
+}
+
+/** Whether what was shown is not for the visitor's account as it is now. */
+export function isOutsideNow({ played, clock }: View, { route, visitor }: Exchange): boolean {
+  if (route === null || visitor.account === null) return false;
+  const account = played.state.accounts.get(visitor.account);
+  if (account?.state === 'active' && account.roles === visitor.roles) return false;
+  const now: Identity =
+    account?.state === 'active'
+      ? { ...visitor, roles: new Set([...visitor.roles].filter((role) => account.roles.has(role))) }
+      : GUEST;
+  return admit(route.grounds.audience, now, route.parameters, clock) !== 'served';
+}
+
+/** The credential that a visitor was known by. */
+export function credentialOf({ by }: Identity): 'access' | 'session' {
+  return by === 'token' ? 'access' : 'session';
 }
 
 /** Data is for those whom the page that shows it is for. */

@@ -23,13 +23,17 @@ export function canonical(situation: Situation, limits: Limits): Situation {
   return canonicalWithClocks(situation, limits).situation;
 }
 
-/** The same, with the clocks of the situation before that the new ones are, in their order. */
+/** The same, with the clocks of the situation before that the new ones are, and the largest age that each is compared with. */
 export function canonicalWithClocks(
   situation: Situation,
   limits: Limits,
-): { readonly situation: Situation; readonly clocks: readonly number[] } {
+): {
+  readonly situation: Situation;
+  readonly clocks: readonly number[];
+  readonly largest: readonly Seconds[];
+} {
   const renaming = new Renaming(situation, limits);
-  return { situation: renaming.result(), clocks: renaming.oldClocks };
+  return { situation: renaming.result(), clocks: renaming.oldClocks, largest: renaming.largest };
 }
 
 /** New numbers for old ones, given in the order in which they are asked for. */
@@ -55,18 +59,18 @@ class Renaming {
     remember: new Numbers(),
     family: new Numbers(),
   };
-  private readonly clocks = new Numbers();
+  /**
+   * The old clock behind each new one. Every place where an instant stands has a clock of its own, since what happened at one
+   * instant and what happened at two is told apart by ages well enough.
+   */
+  readonly oldClocks: number[] = [];
   /** The largest age that each kept clock is compared with, by its new number. */
-  private readonly largest: Seconds[] = [];
+  readonly largest: Seconds[] = [];
 
   constructor(
     private readonly from: Situation,
     private readonly limits: Limits,
   ) {}
-
-  get oldClocks(): readonly number[] {
-    return this.clocks.old;
-  }
 
   result(): Situation {
     const { zone } = this.from;
@@ -76,15 +80,15 @@ class Renaming {
     );
     const memory = this.memory();
     const state = this.state();
-    return { state, browsers, memory, zone: zone.only(this.clocks.old).coarsened(this.largest) };
+    return { state, browsers, memory, zone: zone.only(this.oldClocks).coarsened(this.largest) };
   }
 
-  /** The new number of an instant; one of which nothing is asked needs no clock. */
+  /** A clock for an instant; one of which nothing is asked needs no clock. */
   private instant(old: Instant, largest: Seconds): Instant {
     if (largest === 0 || old === BEGINNING) return BEGINNING;
-    const number = this.clocks.of(old);
-    this.largest[number] = Math.max(this.largest[number] ?? 0, largest);
-    return (number + 1) as Instant;
+    this.oldClocks.push(old);
+    this.largest.push(largest);
+    return this.oldClocks.length as Instant;
   }
 
   /** A handle with its new number; any other text as it is. */
@@ -139,22 +143,23 @@ class Renaming {
   /** What laws remember, without credentials that will never count again. */
   private memory(): Memory {
     const { memory, state, zone } = this.from;
-    const { stage, copyWorks, accessLasts } = this.limits;
+    const { stage, sinceEvent } = this.limits;
     const mayCount = ({ what, handle: text }: Memory['leftBehind'][number]) =>
       everyWay((clock) => counts(stage, state, what, text, clock), zone).some(({ result }) => result);
     return {
       asked: sorted(memory.asked),
       leftBehind: memory.leftBehind.filter(mayCount).map((left) => ({
+        after: left.after,
         what: left.what,
         handle: this.handle(left.handle),
-        at: this.instant(left.at, copyWorks[left.what]),
+        at: this.instant(left.at, sinceEvent[left.after]),
       })),
       // Of copies it matters only whether a refresh token is in other hands.
       copied: new Set([...memory.copied].some((text) => text.startsWith('refresh')) ? ['refresh'] : []),
       changed: new Map(
         [...sorted(memory.changed)].map(([account, { event, at }]) => [
           account,
-          { event, at: this.instant(at, accessLasts[event]) },
+          { event, at: this.instant(at, sinceEvent[event]) },
         ]),
       ),
       loggedOut: new Set([...memory.loggedOut].sort()),
@@ -280,18 +285,4 @@ class Renaming {
 /** A map in the order of its keys. */
 function sorted<Value>(map: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
   return new Map([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
-}
-
-/** What tells a canonical situation from others, but for its ages: situations with one key can be compared by their zones. */
-export function keyOf({ state, browsers, memory }: Situation): string {
-  const accounts = [...state.accounts.values()].map(({ name, given, password, state: is }) => [
-    name,
-    given,
-    password,
-    is,
-  ]);
-  return JSON.stringify([{ ...state, accounts }, browsers, memory], (_key, value: unknown) => {
-    if (value instanceof Map) return [...(value as Map<unknown, unknown>)];
-    return value instanceof Set ? [...(value as Set<unknown>)].sort() : value;
-  });
 }

@@ -1,46 +1,88 @@
-import { accountClasses, pageClasses } from '../app/classes.js';
+import { isAdministration } from '../app/administration.js';
+import { accountClasses } from '../app/classes.js';
 import { acceptedReturn, FOREIGN } from '../app/return-address.js';
 import { withParameter } from '../http/address.js';
-import { CREDENTIALS } from '../language/policy.js';
-import { sampleAddress } from '../paths/coverage.js';
+import type { Method } from '../http/messages.js';
+import { CREDENTIALS, type Account, type Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
+import { addressesOf, type AddressClass, type Addresses } from './addresses.js';
+import { browsersOf, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
+import type { Situation } from './situation.js';
 
-/** Who takes part, besides one person at one browser. */
-export interface Cast {
-  /** Somebody who gets a copy of whatever the person's browser holds, at any time. */
-  readonly thief: boolean;
-  /** Somebody who suspends, deletes and changes accounts and restarts the app, at any time. */
-  readonly administrator: boolean;
+export const NEW_PASSWORD = 'another';
+/** The account of somebody who signs up, and their password. */
+export const NEWCOMER = 'new';
+
+/** Every move that can be tried in any situation, one for each class of addresses and of accounts. */
+export interface Choices {
+  readonly moves: readonly Move[];
+  readonly addresses: Addresses;
 }
 
-export const PERSON = 'browser';
-export const THIEF = 'thief';
-const NEW_PASSWORD = 'another';
+/** Every move that can be tried in any situation of a policy. */
+export function choicesOf(stage: Stage, cast: Cast): Choices {
+  const { policy } = stage.app;
+  const owners = accountsOf(policy, cast).filter(({ state }) => state === 'active' || cast.administrator);
+  const addresses = addressesOf(stage, [
+    ...owners.map(({ name }) => name),
+    ...(signsUp(policy, cast) ? [NEWCOMER] : []),
+  ]);
+  const { classes } = addresses;
+  const moves = [
+    ...browsersOf(cast).flatMap((browser) => [
+      ...requestsOf(stage, classes, browser),
+      ...ofPerson(stage, cast, browser),
+      ...together(stage, cast, classes, browser),
+    ]),
+    ...(cast.thief ? [...ofThief(cast), ...requestsOf(stage, classes, THIEF)] : []),
+    ...(cast.administrator ? ofAdministrator(stage, cast) : []),
+  ];
+  return { moves, addresses };
+}
 
-/** Every move that can be tried in any situation of a policy, one for each class of pages and of accounts. */
-export function choicesOf(stage: Stage, cast: Cast): Move[] {
-  const { policy, router } = stage.app;
-  const pages = pageClasses(policy, router).map(({ page }) => sampleAddress(page.pattern, () => 'x'));
-  const at = (browser: string): Move[] => [
-    ...[...pages, ...foreignReturns(stage)].map((address): Move => ({
-      browser,
-      action: { verb: 'visit', address, from: null },
-    })),
-    ...pages.map((address): Move => ({
-      browser,
-      action: { verb: 'send', method: 'POST', address, from: null },
-    })),
-    ...pages
-      .filter((address) => router.find('GET', address)?.kind === 'api')
-      .map((address): Move => ({ browser, action: { verb: 'send', method: 'GET', address, from: null } })),
-  ];
-  return [
-    ...at(PERSON),
-    ...ofPerson(stage),
-    ...(cast.thief ? [...ofThief(), ...at(THIEF)] : []),
-    ...(cast.administrator ? ofAdministrator(stage) : []),
-  ];
+function requestsOf(stage: Stage, classes: readonly AddressClass[], browser: string): Move[] {
+  const own = classes.flatMap(({ address, connectsFrom, isApi, plain, writes }) => {
+    const actions = [
+      visit(address),
+      ...(plain === null ? [] : [visit(plain)]),
+      ...writes.map((method) => send(method, address)),
+      ...(isApi ? [send('GET', address)] : []),
+    ];
+    return actions.map((action): Move => ({ browser, action, ...(connectsFrom && { connectsFrom }) }));
+  });
+  if (browser === THIEF) return own;
+  const more = [...foreignReturns(stage).map((address) => visit(address)), ...fromElsewhere(stage, classes)];
+  return [...own, ...more.map((action): Move => ({ browser, action }))];
+}
+
+function visit(address: string, from: string | null = null): Move['action'] {
+  return { verb: 'visit', address, from };
+}
+
+function send(method: Method, address: string, from: string | null = null): Move['action'] {
+  return { verb: 'send', method, address, from };
+}
+
+const ELSEWHERE = 'https://wreckers.example';
+
+/**
+ * Links and forms of another site, as far as they come to something else than the same without it (RFC 6265bis §5.2): a link
+ * leaves strict cookies behind, a form all but those without any limit, and what it brings back may clear them all the same.
+ */
+function fromElsewhere({ app: { policy } }: Stage, classes: readonly AddressClass[]): Move['action'][] {
+  const { session, remember, tokens, logout } = policy;
+  const cookies = [session.cookie, ...(remember === null ? [] : [remember.cookie])];
+  const strict = cookies.some(({ sameSite }) => sameSite === 'strict') || tokens?.kept === 'cookie';
+  const open = cookies.some(({ sameSite }) => sameSite === 'none');
+  const forms = open
+    ? classes.flatMap(({ address, writes }) =>
+        writes.slice(0, 1).map((method) => send(method, address, ELSEWHERE)),
+      )
+    : (logout?.submits ?? []).flatMap(({ method, path }) =>
+        method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
+      );
+  return [...(strict ? classes.map(({ address }) => visit(address, ELSEWHERE)) : []), ...forms];
 }
 
 /** The login page with a return address that leads off the site, one that the app takes and one that it does not. */
@@ -56,50 +98,106 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
   );
 }
 
-function ofPerson({ app: { policy } }: Stage): Move[] {
-  const { login, signUp, confirm, secondFactor, logout, remember } = policy;
-  const move = (action: Move['action']): Move => ({ browser: PERSON, action });
-  const accounts = accountClasses(policy.accounts.values()).map(({ account }) => account);
-  const logins = accounts.flatMap(({ name, password }) =>
-    [false, ...(remember === null ? [] : [true])].map((known) =>
-      move({ verb: 'login', account: name, password, passwordGiven: false, role: null, remember: known }),
-    ),
-  );
-  const [first] = accounts;
-  const wrong =
-    first === undefined
-      ? []
-      : [
-          move({
-            verb: 'login',
-            account: first.name,
-            password: `${first.password}?`,
-            passwordGiven: true,
-            role: null,
-            remember: false,
-          }),
-        ];
+function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move[] {
+  const { login, signUp, confirm, secondFactor, logout } = policy;
+  const move = (action: Move['action']): Move => ({ browser, action });
   return [
-    ...(login === null ? [] : [...logins, ...wrong]),
+    ...(login === null ? [] : loginsOf(policy, cast).map(move)),
     ...(logout === null ? [] : [move({ verb: 'logout' })]),
     ...(secondFactor === null
       ? []
       : [move({ verb: 'code', given: 'right' }), move({ verb: 'code', given: 'wrong' })]),
-    ...(signUp === null ? [] : [move({ verb: 'sign-up', account: 'new', password: 'new' })]),
-    ...(confirm === null ? [] : [move({ verb: 'confirm', account: 'new' })]),
+    ...(signUp === null ? [] : [move({ verb: 'sign-up', account: NEWCOMER, password: NEWCOMER })]),
+    ...(confirm === null ? [] : [move({ verb: 'confirm', account: NEWCOMER })]),
     move({ verb: 'back' }),
+    ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),
     move({ verb: 'clear-cookies', name: null }),
     move({ verb: 'clear-cookies', name: policy.session.cookie.name }),
   ];
 }
 
-function ofThief(): Move[] {
-  return CREDENTIALS.map((what) => ({ browser: PERSON, action: { verb: 'copy', what, to: THIEF } }));
+/** Two calls at the same time, of one tab and of two: they matter where both may come to fetch new tokens. */
+function together(
+  { app: { policy } }: Stage,
+  cast: Cast,
+  classes: readonly AddressClass[],
+  browser: string,
+): Move[] {
+  if ((policy.tokens?.refresh ?? null) === null) return [];
+  const tabs = cast.tabs > 1 ? (['front', 'behind'] as const) : (['front'] as const);
+  return classes
+    .filter(({ isApi, connectsFrom }) => isApi && connectsFrom === undefined)
+    .flatMap(({ address }) =>
+      tabs.map((tab): Move => {
+        const call = { method: 'GET', address } as const;
+        const calls = [
+          { ...call, tab: 'front' as const },
+          { ...call, tab },
+        ];
+        return { browser, action: { verb: 'together', calls } };
+      }),
+    );
 }
 
-function ofAdministrator({ app: { policy } }: Stage): Move[] {
-  const accounts = accountClasses(policy.accounts.values()).map(({ account }) => account.name);
+/** Logins of one account of each class, in each of its roles where one is picked, and one with a wrong password. */
+function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
+  const { login, remember, signUp } = policy;
+  const accounts = accountsOf(policy, cast);
+  const newcomer =
+    signUp !== null && signsUp(policy, cast)
+      ? [{ name: NEWCOMER, password: NEWCOMER, given: signUp.given }]
+      : [];
+  const known = remember === null ? [false] : [false, true];
+  const [first] = accounts;
+  const attempt = (account: Pick<Account, 'name' | 'password'>, role: string | null, isKnown: boolean) =>
+    ({
+      verb: 'login',
+      account: account.name,
+      password: account.password,
+      passwordGiven: account.name === NEWCOMER,
+      role,
+      remember: isKnown,
+    }) as const;
+  return [
+    ...[...accounts, ...newcomer].flatMap((account) => {
+      const roles = login?.asRole === true && account.given.length > 1 ? account.given : [null];
+      return roles.flatMap((role) => known.map((isKnown) => attempt(account, role, isKnown)));
+    }),
+    ...(first === undefined
+      ? []
+      : [
+          {
+            ...attempt({ name: first.name, password: `${first.password}?` }, null, false),
+            passwordGiven: true,
+          },
+        ]),
+  ];
+}
+
+/** Whether somebody new logs in: where there is an account like theirs, they do nothing that the other does not. */
+function signsUp(policy: Policy, cast: Cast): boolean {
+  const { signUp } = policy;
+  const isLike = ({ given, facts, secondFactor, state }: Account) =>
+    given.join() === signUp?.given.join() && facts.size === 0 && !secondFactor && state === 'active';
+  return signUp !== null && cast.account === null && !accountsOf(policy, cast).some(isLike);
+}
+
+/** One account of each class that takes part. */
+function accountsOf(policy: Policy, { account }: Cast): readonly Account[] {
+  return accountClasses(policy.accounts.values())
+    .map((each) => each.account)
+    .filter(({ name }) => account === null || account === name);
+}
+
+function ofThief(cast: Cast): Move[] {
+  return browsersOf(cast).flatMap((browser) =>
+    CREDENTIALS.map((what): Move => ({ browser, action: { verb: 'copy', what, to: THIEF } })),
+  );
+}
+
+function ofAdministrator({ app: { policy } }: Stage, cast: Cast): Move[] {
+  const accounts = accountsOf(policy, cast).map(({ name }) => name);
   const move = (action: Move['action']): Move => ({ browser: PERSON, action });
   return [
     ...accounts.flatMap((account) => [
@@ -108,6 +206,34 @@ function ofAdministrator({ app: { policy } }: Stage): Move[] {
       move({ verb: 'set-roles', account, roles: [] }),
       move({ verb: 'set-password', account, password: NEW_PASSWORD }),
     ]),
-    move({ verb: 'restart-app' }),
+    ...(policy.session.kept === 'memory' ? [move({ verb: 'restart-app' })] : []),
   ];
+}
+
+/** Whether the cast has a move in a situation: a thief has one thing at a time, an administrator changes one account. */
+export function isOpen(policy: Policy, cast: Cast, situation: Situation, { browser, action }: Move): boolean {
+  const { browsers, state } = situation;
+  if (action.verb === 'copy') return browsers.has(browser) && !browsers.has(THIEF);
+  if (isAdministration(action)) {
+    return action.verb === 'restart-app' || isOnlyChanged(policy, state.accounts, action.account);
+  }
+  if (browser === THIEF) return browsers.has(THIEF);
+  const behind = browsers.get(browser)?.behind.length ?? 0;
+  if (action.verb === 'new-tab') return behind < cast.tabs - 1;
+  const needsTwo =
+    action.verb === 'close-tab' || (action.verb === 'together' && action.calls[1]?.tab === 'behind');
+  return !needsTwo || behind > 0;
+}
+
+/** Whether no account but one differs from what the policy says. */
+export function isOnlyChanged(
+  policy: Policy,
+  accounts: ReadonlyMap<string, Account>,
+  but: string | null,
+): boolean {
+  if (accounts === policy.accounts) return true;
+  for (const [name, account] of policy.accounts) {
+    if (name !== but && accounts.get(name) !== account) return false;
+  }
+  return true;
 }

@@ -1,23 +1,12 @@
 import type { Seconds } from '../language/duration.js';
-import {
-  CREDENTIALS,
-  PROMISE_EVENTS,
-  type Audience,
-  type Credential,
-  type Policy,
-  type PromiseEvent,
-  type StatedAudiences,
-} from '../language/policy.js';
-import { lawBookOf } from '../laws/law-book.js';
+import type { Audience, Policy, PromiseEvent, StatedAudiences } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 
 /** The largest age that each kind of instant is ever compared with; 0 for one that nothing is asked of. */
 export interface Limits {
   readonly stage: Stage;
-  /** How long a credential may count after the logout, where that is promised. */
-  readonly copyWorks: Readonly<Record<Credential, Seconds>>;
-  /** How long access may last after something happened to the account, where that is promised. */
-  readonly accessLasts: Readonly<Record<PromiseEvent, Seconds>>;
+  /** The longest time that is promised for what may still work after something. */
+  readonly sinceEvent: Readonly<Record<PromiseEvent, Seconds>>;
   /** The ages at which a session is over; null for never. */
   readonly absolute: Seconds | null;
   readonly idle: Seconds | null;
@@ -37,14 +26,12 @@ export interface Limits {
 /** Reads off a policy what its app and its browsers ask of time. */
 export function limitsOf(stage: Stage): Limits {
   const { policy } = stage.app;
-  const book = lawBookOf(stage);
   const { session, tokens, remember, secondFactor, login, confirm } = policy;
   const sinceLogin = longestLoginWithin(policy);
   const refresh = tokens?.refresh ?? null;
   return {
     stage,
-    copyWorks: each(CREDENTIALS, (what) => book.copyWorksAtMost('logout', what) ?? 0),
-    accessLasts: each(PROMISE_EVENTS, (event) => book.accessLastsAtMost(event) ?? 0),
+    sinceEvent: longestPromised(policy),
     absolute: session.absolute,
     idle: session.idle,
     sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
@@ -62,11 +49,12 @@ export function limitsOf(stage: Stage): Limits {
   };
 }
 
-function each<Name extends string>(
-  names: readonly Name[],
-  limit: (name: Name) => Seconds,
-): Record<Name, Seconds> {
-  return Object.fromEntries(names.map((name) => [name, limit(name)])) as Record<Name, Seconds>;
+function longestPromised({ promises }: Policy): Limits['sinceEvent'] {
+  const longest = { logout: 0, 'role-removed': 0, suspended: 0, 'password-changed': 0 };
+  for (const { after, atMost } of promises) {
+    if (after !== null) longest[after] = Math.max(longest[after], atMost ?? 0);
+  }
+  return longest;
 }
 
 function longestLoginWithin({ pages, rules, otherwise, menu }: Policy): Seconds {

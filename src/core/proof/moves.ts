@@ -5,10 +5,12 @@ import { breachesOf } from '../laws/all-laws.js';
 import { lawBookOf } from '../laws/law-book.js';
 import type { Breach, View } from '../laws/law.js';
 import { remembering } from '../laws/memory.js';
+import { unkeptPromises, type Unkept } from '../laws/promises.js';
 import { deedOf } from '../walks/deeds.js';
 import { copied } from '../walks/holdings.js';
 import { outcomeOf } from '../walks/outcome.js';
 import { play, type Played, type Stage } from '../walks/stage.js';
+import { playTogether } from '../walks/together.js';
 import type { Action } from '../walks/walk.js';
 import { everyWay, type Answer } from './symbolic-clock.js';
 import type { Situation } from './situation.js';
@@ -16,15 +18,20 @@ import type { Situation } from './situation.js';
 /** A step that can be taken at any time: what a walk writes as one, but for waits. */
 export interface Move {
   readonly browser: string;
-  readonly action: Exclude<Action, { verb: 'wait' | 'together' }>;
+  readonly action: Exclude<Action, { verb: 'wait' }>;
+  /** The network address that it comes from; undefined for one that no rule asks about. */
+  readonly connectsFrom?: string;
 }
 
 /** Where a move leads, one way. */
 export interface Taken {
   readonly after: Situation;
   readonly played: Played;
-  /** The laws that it breaks. */
+  /** The laws that it breaks, and the promises that it shows not to be kept. */
   readonly broken: readonly Breach[];
+  readonly unkept: readonly Unkept[];
+  /** Whether what else was looked for was seen. */
+  readonly isSeen: boolean;
   /** What had to be so of the time that had passed. */
   readonly answers: readonly Answer[];
 }
@@ -32,9 +39,18 @@ export interface Taken {
 /**
  * Takes a move at every time at which it can be taken, by the code that plays walks. One that cannot be taken, such as back
  * without a page before, gives nothing.
+ *
+ * @param passes whether any time may have passed since the situation came about
+ * @param isSeen something else to look for in each way
  */
-export function takeMove(stage: Stage, before: Situation, move: Move): Taken[] {
-  return everyWay((clock) => takeOnce(stage, before, move, clock), before.zone).flatMap(
+export function takeMove(
+  stage: Stage,
+  before: Situation,
+  move: Move,
+  passes = true,
+  isSeen?: (view: View) => boolean,
+): Taken[] {
+  return everyWay((clock) => takeOnce(stage, before, move, clock, isSeen), before.zone, passes).flatMap(
     ({ result, zone, answers }): Taken[] =>
       result === null ? [] : [{ ...result, after: { ...result.after, zone }, answers }],
   );
@@ -43,11 +59,13 @@ export function takeMove(stage: Stage, before: Situation, move: Move): Taken[] {
 function takeOnce(
   stage: Stage,
   before: Situation,
-  { browser, action }: Move,
+  { browser, action, connectsFrom }: Move,
   clock: Clock,
+  isSeen?: (view: View) => boolean,
 ): Omit<Taken, 'answers'> | null {
   const { state, browsers } = before;
-  const from = browsers.get(browser) ?? NEW_BROWSER;
+  const known = browsers.get(browser) ?? NEW_BROWSER;
+  const from = connectsFrom === undefined ? known : { ...known, client: connectsFrom };
   const become = (name: string, played: Played): Omit<Taken, 'answers'> => {
     const view: View = {
       stage,
@@ -61,12 +79,18 @@ function takeOnce(
       clock,
       memory: before.memory,
     };
-    const broken = breachesOf(view);
-    const all = new Map(browsers).set(name, played.browser);
+    const after = connectsFrom === undefined ? played.browser : { ...played.browser, client: known.client };
     return {
-      after: { ...before, state: played.state, browsers: all, memory: remembering(view) },
+      after: {
+        ...before,
+        state: played.state,
+        browsers: new Map(browsers).set(name, after),
+        memory: remembering(view),
+      },
       played,
-      broken,
+      broken: breachesOf(view),
+      unkept: unkeptPromises(view),
+      isSeen: isSeen?.(view) === true,
     };
   };
   if (action.verb === 'copy') {
@@ -76,6 +100,9 @@ function takeOnce(
   if (isAdministration(action)) {
     const after = administer(stage.app.policy, state, action);
     return become(browser, { ...AT_REST, state: after, browser: from });
+  }
+  if (action.verb === 'together') {
+    return become(browser, playTogether(stage, state, from, action.calls, clock));
   }
   const deed = deedOf(stage, state, from, action);
   return typeof deed === 'string' ? null : become(browser, play(stage, state, from, deed, clock));

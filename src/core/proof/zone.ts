@@ -53,6 +53,14 @@ export class Zone {
     return new Zone(bounds, size);
   }
 
+  /** With one clock more, of any age. */
+  undated(): Zone {
+    const zone = this.started();
+    const last = this.size * zone.size;
+    zone.bounds.fill(FREE, last, last + this.size);
+    return zone;
+  }
+
   /** Only the ages at which a clock is at least, or at most, so old; null where there are none. */
   where(clock: number, how: 'at-least' | 'at-most', age: Seconds): Zone | null {
     return how === 'at-least' ? this.tightened(0, clock, -age) : this.tightened(clock, 0, age);
@@ -106,6 +114,53 @@ export class Zone {
       }
     }
     return isChanged ? new Zone(closed(bounds, size), size) : this;
+  }
+
+  /**
+   * The smallest zone with the ages of both in it; it may let in others too.
+   *
+   * @param wide whether bounds that grow are dropped at once, so that growing comes to an end soon
+   */
+  joined(other: Zone, wide: boolean): Zone {
+    const { size } = this;
+    const bounds = this.bounds.slice();
+    let isDropped = false;
+    for (let at = 0; at < bounds.length; at++) {
+      const more = other.bounds[at] ?? FREE;
+      if (more <= (bounds[at] ?? FREE)) continue;
+      // No age is below 0.
+      bounds[at] = !wide ? more : at < size ? 0 : FREE;
+      isDropped ||= wide;
+    }
+    return new Zone(isDropped ? closed(bounds, size) : bounds, size);
+  }
+
+  /** With nothing known any more of how much older than others a clock can be, itself included. */
+  boundless(clock: number): Zone {
+    const bounds = this.bounds.slice();
+    bounds.fill(FREE, clock * this.size, (clock + 1) * this.size);
+    bounds[clock * this.size + clock] = 0;
+    return new Zone(bounds, this.size);
+  }
+
+  /** With nothing known any more of how much younger than others a clock can be. */
+  baseless(clock: number): Zone {
+    const bounds = this.bounds.slice();
+    for (let older = 0; older < this.size; older++) {
+      if (older !== clock) bounds[older * this.size + clock] = older === 0 ? 0 : FREE;
+    }
+    return new Zone(closed(bounds, this.size), this.size);
+  }
+
+  /** The same with one clock older by some seconds. */
+  shifted(clock: number, seconds: Seconds): Zone {
+    const bounds = this.bounds.slice();
+    for (let other = 0; other < this.size; other++) {
+      if (other === clock) continue;
+      bounds[clock * this.size + other] = this.bound(clock, other) + seconds;
+      bounds[other * this.size + clock] = this.bound(other, clock) - seconds;
+    }
+    return new Zone(bounds, this.size);
   }
 
   /** Whether all ages of another zone are among those of this one. */

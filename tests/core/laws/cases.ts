@@ -162,6 +162,40 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { pages: CODED(FACTOR, FACTOR), more: CODE },
   ],
   [
+    'promise-kept',
+    { more: 'promises: [{ after: password-changed, copied: session, works-at-most: 10m }]' },
+    ['{ login: ann }', '{ set-password: { as: ann, password: other } }', '{ wait: 10m }'],
+    'a copy of the session cookie still counts 10m after the password was changed',
+    { more: 'promises: [{ after: password-changed, copied: session, works-at-most: 8h }]' },
+  ],
+  [
+    'promise-kept',
+    { more: 'promises: [{ after: password-changed, access-lasts-at-most: 0s }]' },
+    ['{ login: ann }', '{ set-password: { as: ann, password: other } }'],
+    'a copy of the session cookie still counts after the password was changed',
+    { more: 'promises: [{ after: suspended, access-lasts-at-most: 0s }]' },
+  ],
+  [
+    'promise-kept',
+    { ...BOTH, more: `${TOKENS}\npromises: [{ after: suspended, copied: access, works-at-most: 4m }]` },
+    ['{ login: ann }', '{ suspend: ann }', '{ wait: 4m }'],
+    'a copy of the access token still counts 4m after the account was suspended',
+    { ...BOTH, more: `${TOKENS}\npromises: [{ after: suspended, copied: access, works-at-most: 5m }]` },
+  ],
+  [
+    'right-audience',
+    {
+      ...BOTH,
+      more: `${TOKENS}\npromises: [{ after: role-removed, copied: session, works-at-most: 5m }]`,
+    },
+    ['{ login: ann }', '{ set-roles: { as: ann, roles: [] } }', '{ send: GET /api/a }'],
+    'ann is shown /api/a although the account may not see it any more',
+    {
+      ...BOTH,
+      more: `${TOKENS}\npromises: [{ after: role-removed, copied: access, works-at-most: 5m }]`,
+    },
+  ],
+  [
     'only-promised',
     { more: 'promises: [{ only: chief, reach: /desk }]' },
     ['{ login: ann }'],

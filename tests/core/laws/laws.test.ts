@@ -152,7 +152,7 @@ describe('the list of laws', () => {
   const names = ALL_LAWS.map((law) => law.meta.name);
 
   test('has every law file of the folder, under its name, as the language knows it', () => {
-    const machinery = ['all-laws', 'counts', 'entries', 'law', 'law-book', 'law-names', 'memory'];
+    const machinery = ['all-laws', 'counts', 'entries', 'law', 'law-book', 'law-names', 'memory', 'promises'];
     const files = readdirSync(join(__dirname, '../../../src/core/laws')).map((name) =>
       name.replace('.ts', ''),
     );

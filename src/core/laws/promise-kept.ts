@@ -1,0 +1,15 @@
+import type { Law } from './law.js';
+import { isAboutCredentials } from './law-book.js';
+import { unkeptPromises } from './promises.js';
+
+/** What is promised to end does end in time; after a logout that is for logout-final to say, and of what is shown for right-audience. */
+export const promiseKept: Law = {
+  meta: {
+    name: 'promise-kept',
+    title: 'A credential still counts after the time at which the policy promises that it has ended.',
+    weight: 'law',
+  },
+  broken: (view) =>
+    unkeptPromises(view).find(({ promise }) => promise.after !== 'logout' && isAboutCredentials(promise))
+      ?.sight ?? null,
+};

@@ -1,0 +1,21 @@
+/** Who takes part besides one person, and with how much. */
+export interface Cast {
+  /** The one account of its class that people log in to; null for one of each class. */
+  readonly account: string | null;
+  /** Browsers of people: 1 or more. */
+  readonly browsers: number;
+  /** Tabs that a browser may have open at once: 1 or more. */
+  readonly tabs: number;
+  /** Somebody who gets a copy of one thing that a person's browser holds, at any time, and again once that is worth nothing. */
+  readonly thief: boolean;
+  /** Somebody who suspends, deletes and changes one account, and restarts the app, at any time. */
+  readonly administrator: boolean;
+}
+
+export const PERSON = 'browser';
+export const THIEF = 'thief';
+
+/** The names of the browsers of people. */
+export function browsersOf({ browsers }: Cast): readonly string[] {
+  return Array.from({ length: browsers }, (_, at) => (at === 0 ? PERSON : `${PERSON}-${at + 1}`));
+}

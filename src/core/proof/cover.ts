@@ -1,0 +1,196 @@
+import { isAdministration } from '../app/administration.js';
+import { Abstraction, isPeopleless } from './abstraction.js';
+import { THIEF } from './cast.js';
+import { isOpen } from './choices.js';
+import { KeyWriter } from './key.js';
+import { takeMove, type Taken } from './moves.js';
+import type { Scene } from './scene.js';
+import type { Guide } from './search.js';
+import { firstSituation, type Situation } from './situation.js';
+import { worldsOf } from './worlds.js';
+import type { Zone } from './zone.js';
+
+/** A part of situations with all the ages at which it can come about, and possibly more. */
+export interface Part {
+  /** At all ages, those included to which it grows until the next move. */
+  situation: Situation;
+  /** The ages right after the moves that lead to it. */
+  fresh: Zone;
+  /** The parts that a move leads to, and those that it leads to without any. */
+  readonly next: Set<Part>;
+  readonly same: Set<Part>;
+  /** The goals that are missed by a move from here. */
+  readonly misses: Set<string>;
+  /** How often its ages were found to be more than was known. */
+  grown: number;
+  isOpen: boolean;
+}
+
+/** After so many times the ages of a part are let grow as far as they go at once. */
+const PATIENCE = 1;
+/** Only forms are filled in from a form that passes an address on: all else is tried with it turned away from. */
+const FROM_FORMS: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);
+
+/**
+ * Covers everything that can come about, and possibly more, until nothing new comes: what breaks no law here breaks none at
+ * all. What does break one here may still be impossible; `Search` tells.
+ */
+export class Cover {
+  private readonly parts = new Map<string, Part>();
+  private readonly queue: Part[] = [];
+  private readonly abstraction: Abstraction;
+  private readonly keys: KeyWriter;
+  /** Moves that were looked at, each with each way in which it can come out. */
+  transitions = 0;
+
+  constructor(private readonly scene: Scene) {
+    const { stage, limits } = scene;
+    const { policy } = stage.app;
+    this.abstraction = new Abstraction(stage, limits);
+    this.keys = new KeyWriter(policy.accounts);
+    for (const part of this.partsOf(this.abstraction.reduced(firstSituation(policy)))) this.meet(part);
+  }
+
+  /** How many parts were met. */
+  get size(): number {
+    return this.parts.size;
+  }
+
+  /** How many parts are still to be looked at. */
+  get left(): number {
+    return this.queue.length;
+  }
+
+  /** Everything that was met. */
+  all(): Iterable<Part> {
+    return this.parts.values();
+  }
+
+  /** Looks at so many parts more; whether all were looked at. */
+  go(most: number): boolean {
+    for (let done = 0; done < most; done++) {
+      const part = this.queue.shift();
+      if (part === undefined) return true;
+      part.isOpen = false;
+      this.look(part);
+    }
+    return this.queue.length === 0;
+  }
+
+  /** At least how many moves are left to one that misses a goal. */
+  guideTo(goal: string): Guide {
+    const left = this.movesLeftTo(goal);
+    return (situation) => {
+      let least = Number.POSITIVE_INFINITY;
+      for (const each of this.partsOf(this.abstraction.reduced(situation))) {
+        const part = this.parts.get(this.keys.of(each));
+        // A part that is known in another form only, such as with a cookie that is over by now, tells nothing.
+        least = Math.min(least, part === undefined ? 1 : (left.get(part) ?? Number.POSITIVE_INFINITY));
+      }
+      return least;
+    };
+  }
+
+  /** The least number of moves from each part to one that misses a goal, that one counted. */
+  private movesLeftTo(goal: string): ReadonlyMap<Part, number> {
+    const before = new Map<Part, { readonly part: Part; readonly moves: number }[]>();
+    const link = (to: Part, part: Part, moves: number) => {
+      const known = before.get(to);
+      if (known === undefined) before.set(to, [{ part, moves }]);
+      else known.push({ part, moves });
+    };
+    const left = new Map<Part, number>();
+    for (const part of this.parts.values()) {
+      for (const to of part.next) link(to, part, 1);
+      for (const to of part.same) link(to, part, 0);
+      if (part.misses.has(goal)) left.set(part, 1);
+    }
+    // Each round carries what is known one step back; a part is looked at again whenever it is found to be nearer.
+    for (let changed = [...left.keys()]; changed.length > 0;) {
+      const nearer = new Set<Part>();
+      for (const to of changed) {
+        for (const { part, moves } of before.get(to) ?? []) {
+          const total = (left.get(to) ?? 0) + moves;
+          if (total >= (left.get(part) ?? Number.POSITIVE_INFINITY)) continue;
+          left.set(part, total);
+          nearer.add(part);
+        }
+      }
+      changed = [...nearer];
+    }
+    return left;
+  }
+
+  private partsOf(reduced: Situation): Situation[] {
+    return this.abstraction.partsOf(reduced);
+  }
+
+  private look(part: Part): void {
+    const { situation } = part;
+    const { stage, cast, moves } = this.scene;
+    const { policy } = stage.app;
+    const atForm = this.abstraction.isAtForm(situation);
+    const peopleless = isPeopleless(situation);
+    if (atForm) {
+      for (const each of this.partsOf(this.abstraction.turnedAway(situation))) part.same.add(this.meet(each));
+    }
+    const seen = new Set<string>();
+    for (const move of moves) {
+      const { browser, action } = move;
+      if (atForm && !FROM_FORMS.has(action.verb)) continue;
+      if (peopleless && browser !== THIEF && !isAdministration(action)) continue;
+      if (!isOpen(policy, cast, situation, move)) continue;
+      for (const world of worldsOf(policy, cast, situation, move)) {
+        for (const taken of takeMove(stage, world, move)) {
+          for (const goal of this.scene.missedBy(world, move, taken)) part.misses.add(goal);
+          this.arrive(part, taken, seen);
+        }
+      }
+    }
+  }
+
+  private arrive(part: Part, taken: Taken, seen: Set<string>): void {
+    this.transitions += 1;
+    // Many moves come to the same: all but the first are told by it before they are taken apart.
+    const { after, answers } = taken;
+    const told = answers
+      .map(({ since, limit, isElapsed }) => `${since}.${limit}.${Number(isElapsed)}`)
+      .join();
+    const reduced = this.abstraction.reduced(after);
+    const key = `${after.zone.size},${told},${this.keys.of(reduced)}`;
+    if (seen.has(key)) return;
+    seen.add(key);
+    for (const each of this.partsOf(reduced)) part.next.add(this.meet(each));
+  }
+
+  private meet(situation: Situation): Part {
+    const key = this.keys.of(situation);
+    const known = this.parts.get(key);
+    if (known === undefined) {
+      const { zone } = situation;
+      const part = {
+        situation: { ...situation, zone: zone.later() },
+        fresh: zone,
+        next: new Set<Part>(),
+        same: new Set<Part>(),
+        misses: new Set<string>(),
+        grown: 0,
+        isOpen: true,
+      };
+      this.parts.set(key, part);
+      this.queue.push(part);
+      return part;
+    }
+    if (known.fresh.includes(situation.zone)) return known;
+    known.grown += 1;
+    known.fresh = known.fresh.joined(situation.zone, known.grown > PATIENCE);
+    const zone = known.fresh.later();
+    if (known.situation.zone.includes(zone)) return known;
+    known.situation = { ...known.situation, zone };
+    if (!known.isOpen) {
+      known.isOpen = true;
+      this.queue.push(known);
+    }
+    return known;
+  }
+}

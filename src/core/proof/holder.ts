@@ -1,0 +1,241 @@
+import { admit } from '../app/admit.js';
+import { GUEST } from '../app/identify.js';
+import type { Instant } from '../clock.js';
+import type { Seconds } from '../language/duration.js';
+import type { Credential, PromiseEvent } from '../language/policy.js';
+import { handleOf } from '../walks/holdings.js';
+import { indexOf, type AppState } from '../app/app.js';
+import type { View } from '../laws/law.js';
+import { NOTHING_YET } from '../laws/memory.js';
+import { isOutsideNow, isShown } from '../laws/right-audience.js';
+import { canonicalWithClocks } from './canonical.js';
+import { PERSON, THIEF } from './cast.js';
+import { NEW_PASSWORD } from './choices.js';
+import { KeyWriter } from './key.js';
+import type { Limits } from './limits.js';
+import { takeMove, type Move, type Taken } from './moves.js';
+import { Reduction } from './reduction.js';
+import type { Scene } from './scene.js';
+import type { Situation } from './situation.js';
+import { clocksOf, followed, type Trail } from './trail.js';
+import type { Between } from './waits.js';
+import { everyWay } from './symbolic-clock.js';
+import type { Zone } from './zone.js';
+
+/** What happens before somebody acts on a copy: only that it is made, or one of the events that promises count from. */
+export type ExposureEvent = 'copied' | PromiseEvent;
+
+/** The latest at which something was seen to be opened, since the event. */
+export interface Latest {
+  /** Infinite where there is no end. */
+  readonly age: Seconds;
+  /** The move that opens it, and where. */
+  readonly trail: Trail;
+  readonly move: Move;
+  readonly taken: Taken;
+  readonly event: number;
+}
+
+/** By `credential event`. */
+export type Found = Map<string, Latest>;
+
+interface Held extends Trail {
+  readonly event: number;
+  readonly held: Held | null;
+}
+
+const FREE = Number.POSITIVE_INFINITY;
+/** The memory of laws has a place for what happened to an account, which here counts the time since the event. */
+const UNTIL_EVER = { logout: FREE, 'role-removed': FREE, suspended: FREE, 'password-changed': FREE };
+
+/** Somebody who got a copy of one thing and acts on it alone: each exploration finds how late that still opens something. */
+export class Holder {
+  private readonly limits: Limits;
+  private readonly reduction: Reduction;
+  private readonly keys: KeyWriter;
+  private readonly met = new Map<string, Zone[]>();
+  transitions = 0;
+
+  /** @param moves the moves of the holder */
+  constructor(
+    private readonly scene: Scene,
+    private readonly moves: readonly Move[],
+    private readonly found: Found,
+  ) {
+    this.limits = { ...scene.limits, sinceEvent: UNTIL_EVER };
+    this.reduction = new Reduction(scene.stage, this.limits);
+    this.keys = new KeyWriter(scene.stage.app.policy.accounts);
+  }
+
+  /** Copies a credential of a person where they have one, lets something happen, and looks at all that follows. */
+  copy(start: Trail, what: Credential, event: ExposureEvent): void {
+    const { stage } = this.scene;
+    const copy: Move = { browser: PERSON, action: { verb: 'copy', what, to: THIEF } };
+    const name = `${what} ${event}`;
+    for (const taken of takeMove(stage, start.situation, copy)) {
+      const { after } = taken;
+      const trail = followed(start, copy, taken, { situation: after, clocks: clocksOf(after) });
+      if (event === 'copied') {
+        this.begin(trail, after, name);
+        continue;
+      }
+      const move = eventMove(event, ownerOf(this.scene, start.situation, what));
+      if (move === null) continue;
+      for (const next of takeMove(stage, after, move, false)) {
+        const happened = followed(trail, move, next, { situation: next.after, clocks: clocksOf(next.after) });
+        this.begin(happened, next.after, name);
+      }
+    }
+  }
+
+  /** From the last move on the holder is alone with what they have. */
+  private begin(trail: Trail, after: Situation, name: string): void {
+    const since = (after.zone.size - 1) as Instant;
+    const holder = after.browsers.get(THIEF);
+    if (holder === undefined) return;
+    const situation = { ...after, browsers: new Map([[THIEF, holder]]), memory: watching(name, since) };
+    const short = this.short(situation, name);
+    if (short === null) return;
+    const startedAt = short.clocks.map((clock) => trail.startedAt[clock - 1] ?? 0);
+    const start = { ...trail, situation: short.situation, startedAt };
+    this.explore({ ...start, event: trail.depth - 1, held: null }, name);
+  }
+
+  private explore(start: Held, name: string): void {
+    const isSeen = opens(name.endsWith('role-removed'));
+    const open = this.isNew(start.situation) ? [start] : [];
+    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+      if (this.found.get(name)?.age === FREE) return;
+      const watch = watchOf(at.situation, name);
+      for (const move of this.moves) {
+        for (const taken of takeMove(this.scene.stage, at.situation, move, true, isSeen)) {
+          this.transitions += 1;
+          if (taken.isSeen) {
+            const age = taken.after.zone.ages(watch).greatest;
+            this.note(name, { age, trail: at, move, taken, event: at.event });
+          }
+          const next = this.next(at, move, taken, name);
+          if (next !== null && this.isNew(next.situation)) open.push(next);
+        }
+      }
+    }
+  }
+
+  private note(name: string, latest: Latest): void {
+    const known = this.found.get(name);
+    if (known === undefined || known.age < latest.age) this.found.set(name, latest);
+  }
+
+  private next(at: Held, move: Move, taken: Taken, name: string): Held | null {
+    const short = this.short({ ...taken.after, memory: at.situation.memory }, name);
+    if (short === null) return null;
+    const trail = followed(at, move, taken, short);
+    const { situation } = short;
+    if (!this.isRound(at, situation, name)) return { ...trail, event: at.event, held: at };
+    // Round and round again, the time since the event has no end.
+    const zone = situation.zone.boundless(watchOf(situation, name));
+    return { ...trail, situation: { ...situation, zone }, event: at.event, held: at };
+  }
+
+  /**
+   * Whether a situation is one before it again, at all the ages that it had then, only later since the event. As nothing asks
+   * for the time since the event, the way from the one to the other can then be gone again from there, each time later.
+   */
+  private isRound(before: Held, { zone, ...situation }: Situation, name: string): boolean {
+    const key = this.keys.of({ ...situation, zone });
+    const watch = watchOf({ ...situation, zone }, name);
+    const latest = zone.ages(watch).greatest;
+    for (let at: Held | null = before; at !== null; at = at.held) {
+      const known = at.situation.zone;
+      const later = latest - known.ages(watch).greatest;
+      if (known.size !== zone.size || !(later > 0 && later < FREE)) continue;
+      if (this.keys.of(at.situation) === key && zone.includes(known.shifted(watch, later))) return true;
+    }
+    return false;
+  }
+
+  /** In canonical form, with nothing but an upper bound on the time since the event; null where nothing is held any more. */
+  private short(
+    situation: Situation,
+    name: string,
+  ): { readonly situation: Situation; readonly clocks: readonly number[] } | null {
+    const reduced = this.reduction.of(situation);
+    if (!reduced.browsers.has(THIEF)) return null;
+    const { situation: found, clocks } = canonicalWithClocks(reduced, this.limits);
+    return { situation: { ...found, zone: found.zone.baseless(watchOf(found, name)) }, clocks };
+  }
+
+  private isNew(situation: Situation): boolean {
+    const key = this.keys.of(situation);
+    const zones = this.met.get(key);
+    if (zones === undefined) {
+      this.met.set(key, [situation.zone]);
+      return true;
+    }
+    if (zones.some((zone) => zone.includes(situation.zone))) return false;
+    zones.push(situation.zone);
+    return true;
+  }
+}
+
+function watching(name: string, since: Instant): Situation['memory'] {
+  return { ...NOTHING_YET, changed: new Map([[name, { event: 'logout', at: since }]]) };
+}
+
+/** The clock that counts from the event. */
+function watchOf({ memory }: Situation, name: string): number {
+  return memory.changed.get(name)?.at ?? 0;
+}
+
+/** Whether something is shown that is not for everybody, or that the account has lost. */
+export function opens(isLost: boolean): (view: View) => boolean {
+  return (view) =>
+    view.played.exchanges.some((exchange) => {
+      const { route, visitor } = exchange;
+      if (route === null || visitor.account === null || !isShown(exchange)) return false;
+      if (isLost) return isOutsideNow(view, exchange);
+      return admit(route.grounds.audience, GUEST, route.parameters, view.clock) !== 'served';
+    });
+}
+
+function eventMove(event: PromiseEvent, account: string | null): Move | null {
+  if (event === 'logout') return { browser: PERSON, action: { verb: 'logout' } };
+  if (account === null) return null;
+  switch (event) {
+    case 'role-removed':
+      return { browser: PERSON, action: { verb: 'set-roles', account, roles: [] } };
+    case 'suspended':
+      return { browser: PERSON, action: { verb: 'suspend', account } };
+    case 'password-changed':
+      return { browser: PERSON, action: { verb: 'set-password', account, password: NEW_PASSWORD } };
+  }
+}
+
+/** Whose credential a person has. */
+function ownerOf({ stage }: Scene, { browsers, state, zone }: Situation, what: Credential): string | null {
+  const browser = browsers.get(PERSON);
+  if (browser === undefined) return null;
+  const handles = everyWay((clock) => handleOf(stage, browser, what, clock), zone).map(
+    ({ result }) => result,
+  );
+  return accountOf(state, what, handles.find((handle) => handle !== null) ?? '');
+}
+
+function accountOf(state: AppState, what: Credential, handle: string): string | null {
+  const index = indexOf(what, handle);
+  switch (what) {
+    case 'session':
+      return state.sessions[index]?.account ?? null;
+    case 'access':
+      return state.families[state.accessTokens[index]?.family ?? -1]?.account ?? null;
+    case 'refresh':
+      return state.families[state.refreshTokens[index]?.family ?? -1]?.account ?? null;
+    case 'remember':
+      return state.remembered[index]?.account ?? null;
+  }
+}
+
+/** The time between the event and what was opened last, as something that has to be so. */
+export function asLate({ age, event, trail }: Latest): Between {
+  return { earlier: event, later: trail.depth, how: 'at-least', seconds: age };
+}

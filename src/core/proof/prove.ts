@@ -1,0 +1,112 @@
+import { accountClasses } from '../app/classes.js';
+import type { Policy } from '../language/policy.js';
+import type { Stage } from '../walks/stage.js';
+import type { Cast } from './cast.js';
+import { goalsOf, type Goal } from './goals.js';
+import { Scene } from './scene.js';
+import { SceneProof, type Finding, type Progress } from './scene-proof.js';
+
+/** Who takes part beside one person in one browser and tab. */
+export type Participants = Omit<Cast, 'account'>;
+
+/** States after which a scene is left unsettled, unless another number is asked for. */
+export const MOST_STATES = 20_000;
+
+/**
+ * The casts that are looked at, each by itself. Unless participants are chosen: a person with every account; and with each
+ * kind of account that can sign in, a person with two tabs, one with a thief beside them, and one with an administrator.
+ */
+export function castsOf(policy: Policy, chosen: Participants | null): Cast[] {
+  if (chosen !== null) return [{ ...chosen, account: null }];
+  const alone = { account: null, browsers: 1, tabs: 1, thief: false, administrator: false };
+  if (policy.login === null) return [alone];
+  const accounts = accountClasses(policy.accounts.values()).filter(
+    ({ account }) => account.state === 'active',
+  );
+  const more = accounts.flatMap(({ account: { name } }): Cast[] => {
+    const one = { ...alone, account: name };
+    return [
+      { ...one, thief: true },
+      { ...one, administrator: true },
+      { ...one, tabs: 2 },
+    ];
+  });
+  return [alone, ...more];
+}
+
+/** What came of one scene. */
+export interface SceneOutcome {
+  readonly cast: Cast;
+  readonly states: number;
+  readonly transitions: number;
+  /** Addresses of all kinds, and into how many classes they were merged. */
+  readonly addresses: { readonly kinds: number; readonly classes: number };
+  /** By the id of the goal; a goal that is not there was not settled. */
+  readonly findings: ReadonlyMap<string, Finding>;
+  /** Whether it was ended before everything was settled. */
+  readonly isInterrupted: boolean;
+}
+
+/**
+ * Settles a scene.
+ *
+ * @param pause called every few states with how far it is; gives true to end it
+ */
+export async function settleScene(
+  stage: Stage,
+  cast: Cast,
+  most: number,
+  pause: (progress: Progress) => Promise<boolean> | boolean,
+): Promise<SceneOutcome> {
+  const scene = new Scene(stage, cast);
+  const proof = new SceneProof(scene, most);
+  let isInterrupted = false;
+  while (!isInterrupted && !proof.go(STATES_A_TURN)) isInterrupted = await pause(proof.progress);
+  const { states, transitions } = proof.progress;
+  const { classes } = scene.addresses;
+  const kinds = classes.reduce((sum, { members }) => sum + members, 0);
+  return {
+    cast,
+    states,
+    transitions,
+    addresses: { kinds, classes: classes.length },
+    findings: proof.found,
+    isInterrupted,
+  };
+}
+
+const STATES_A_TURN = 5;
+
+/** What came of a goal in all scenes. */
+export interface Verdict {
+  readonly goal: Goal;
+  readonly finding: Finding;
+  /** The scene in which it is broken, or that leaves it open; null where it holds. */
+  readonly cast: Cast | null;
+}
+
+/**
+ * Puts the findings of scenes together: a goal is broken where one breaks it, by the shortest walk of all, and holds where it
+ * holds in each.
+ *
+ * @param outcomes those of the casts, in their order; null for one that was not looked at
+ */
+export function verdictsOf(
+  policy: Policy,
+  casts: readonly Cast[],
+  outcomes: readonly (SceneOutcome | null)[],
+): Verdict[] {
+  return goalsOf(policy).map((goal): Verdict => {
+    const found = casts.map((cast, at): Verdict => {
+      const finding = outcomes[at]?.findings.get(goal.id);
+      return { goal, cast, finding: finding ?? { verdict: 'open', because: 'it was interrupted' } };
+    });
+    const broken = found.flatMap((each) =>
+      each.finding.verdict === 'broken' ? [{ ...each, by: each.finding.by }] : [],
+    );
+    const [shortest] = broken.sort((a, b) => a.by.moves - b.by.moves || a.by.seconds - b.by.seconds);
+    if (shortest !== undefined) return { goal, finding: shortest.finding, cast: shortest.cast };
+    const open = found.find(({ finding }) => finding.verdict === 'open');
+    return open ?? { goal, finding: { verdict: 'holds' }, cast: null };
+  });
+}

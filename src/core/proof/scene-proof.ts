@@ -1,0 +1,117 @@
+import { counterexample, type Counterexample } from './counterexample.js';
+import { Cover } from './cover.js';
+import type { Goal } from './goals.js';
+import { Search, type Guide } from './search.js';
+import type { Scene } from './scene.js';
+
+/** What is known of a goal in a scene. */
+export type Finding =
+  | { readonly verdict: 'holds' }
+  | { readonly verdict: 'broken'; readonly by: Counterexample }
+  | { readonly verdict: 'open'; readonly because: string };
+
+/** How far the proof of a scene is. */
+export interface Progress {
+  readonly states: number;
+  readonly transitions: number;
+  /** What is being done: covering everything, or looking for the shortest walk that misses a goal. */
+  readonly doing: string;
+}
+
+/**
+ * Settles the goals of one scene. All that can come about is covered first, which shows most goals to hold; for each of the
+ * others the shortest walk that misses it is looked for, or shown not to exist.
+ */
+export class SceneProof {
+  readonly cover: Cover;
+  private readonly findings = new Map<string, Finding>();
+  private search: { readonly goal: Goal; readonly search: Search; readonly isTimed: boolean } | null = null;
+  private waiting: Goal[] | null = null;
+  private states = 0;
+  private transitions = 0;
+
+  /** @param most the states after which a goal is left open */
+  constructor(
+    private readonly scene: Scene,
+    private readonly most: number,
+  ) {
+    this.cover = new Cover(scene);
+  }
+
+  get progress(): Progress {
+    const looked = this.search?.search;
+    return {
+      states: this.cover.size + this.states + (looked?.looked ?? 0),
+      transitions: this.cover.transitions + this.transitions + (looked?.transitions ?? 0),
+      doing: this.search?.goal.id ?? '',
+    };
+  }
+
+  /** What is known by now; a goal that was not settled yet is left out. */
+  get found(): ReadonlyMap<string, Finding> {
+    return this.findings;
+  }
+
+  /** Goes on for so many states; whether all is settled or left open. */
+  go(most: number): boolean {
+    if (this.waiting === null) {
+      const isDone = this.cover.go(most);
+      if (!isDone && this.cover.size <= this.most) return false;
+      this.waiting = this.sort(isDone);
+      return this.waiting.length === 0;
+    }
+    if (this.search === null) {
+      const goal = this.waiting.shift();
+      if (goal === undefined) return true;
+      this.start(goal, null);
+    }
+    this.goOn(most);
+    return this.waiting.length === 0 && this.search === null;
+  }
+
+  /** What nothing in the cover misses holds; gives the other goals. */
+  private sort(isSettled: boolean): Goal[] {
+    const missed = new Set<string>();
+    for (const { misses } of this.cover.all()) for (const goal of misses) missed.add(goal);
+    const isWhole = this.scene.addresses.isComplete;
+    for (const { id } of this.scene.goals) {
+      if (missed.has(id)) continue;
+      const because = isSettled ? 'there are too many kinds of addresses' : this.limit();
+      this.findings.set(id, isSettled && isWhole ? { verdict: 'holds' } : { verdict: 'open', because });
+    }
+    return this.scene.goals.filter(({ id }) => missed.has(id));
+  }
+
+  private limit(): string {
+    return `the limit of ${this.most} states was hit`;
+  }
+
+  private start(goal: Goal, moves: number | null): void {
+    // A cover that was left unfinished may not know of the way that is shorter.
+    const guide: Guide = this.cover.left === 0 ? this.cover.guideTo(goal.id) : () => 1;
+    const search =
+      moves === null
+        ? new Search(this.scene, goal.id, guide)
+        : new Search(this.scene, goal.id, guide, true, moves);
+    this.search = { goal, search, isTimed: moves !== null };
+  }
+
+  private goOn(most: number): void {
+    if (this.search === null) return;
+    const { goal, search, isTimed } = this.search;
+    const isDone = search.go(most);
+    if (!isDone && search.looked <= this.most) return;
+    this.states += search.looked;
+    this.transitions += search.transitions;
+    this.search = null;
+    const { way } = search;
+    const by = way === null ? null : counterexample(this.scene.stage, way, goal);
+    if (by !== null) this.findings.set(goal.id, { verdict: 'broken', by });
+    // The shortest in moves is known: of those, the one that waits least.
+    if (by !== null && by.seconds > 0 && !isTimed) this.start(goal, by.moves);
+    if (by !== null || isTimed) return;
+    const isNone = isDone && way === null && this.scene.addresses.isComplete;
+    const because = way === null ? this.limit() : 'the walk that was found does not come out as it should';
+    this.findings.set(goal.id, isNone ? { verdict: 'holds' } : { verdict: 'open', because });
+  }
+}

@@ -1,0 +1,141 @@
+import type { Seconds } from '../language/duration.js';
+import { canonicalWithClocks } from './canonical.js';
+import { isOpen } from './choices.js';
+import { KeyWriter } from './key.js';
+import { takeMove, type Move, type Taken } from './moves.js';
+import { Reduction } from './reduction.js';
+import type { Scene } from './scene.js';
+import { firstSituation, type Situation } from './situation.js';
+import { followed, trailFrom, wayOf, type Trail, type Way } from './trail.js';
+import type { Zone } from './zone.js';
+
+/** At least how many moves are left to one that misses the goal; infinite where none can. */
+export type Guide = (situation: Situation) => number;
+
+interface Met {
+  readonly zone: Zone;
+  readonly depth: number;
+}
+
+/**
+ * Looks for a way to miss a goal, the shortest in moves and, of those, in time. Where there is none, everything that can come
+ * about is looked at, but for what the guide rules out.
+ */
+export class Search {
+  private readonly reduction: Reduction;
+  private readonly keys: KeyWriter;
+  private readonly met = new Map<string, Met[]>();
+  /** Trails by the least number of moves that a way over them can have. */
+  private readonly open: Trail[][] = [];
+  private best: Trail | null = null;
+  private leastSeconds: Seconds = Number.POSITIVE_INFINITY;
+  /** Moves that were looked at, each with each way in which it can come out. */
+  transitions = 0;
+  looked = 0;
+
+  /**
+   * @param timed whether one clock more counts the time of the whole way, so that the quickest is found
+   * @param longest ways with more moves are left out
+   */
+  constructor(
+    private readonly scene: Scene,
+    private readonly goal: string,
+    private readonly guide: Guide,
+    private readonly timed = false,
+    private readonly longest = Number.POSITIVE_INFINITY,
+  ) {
+    const { stage, limits } = scene;
+    this.reduction = new Reduction(stage, limits);
+    this.keys = new KeyWriter(stage.app.policy.accounts);
+    const first = firstSituation(stage.app.policy);
+    this.add(trailFrom({ ...first, zone: timed ? first.zone.started() : first.zone }));
+  }
+
+  /** Looks at so many situations more; whether there is nothing left to look at. */
+  go(most: number): boolean {
+    for (let done = 0; done < most; done++) {
+      const trail = this.next();
+      if (trail === null) return true;
+      this.looked += 1;
+      this.look(trail);
+    }
+    return false;
+  }
+
+  /** The shortest way that was found; null for none. */
+  get way(): Way | null {
+    return this.best === null ? null : wayOf(this.best);
+  }
+
+  private next(): Trail | null {
+    // As many moves may still be made quicker.
+    const most = this.best === null ? this.longest : this.best.depth - (this.timed ? 0 : 1);
+    for (let total = 0; total < this.open.length && total <= most; total++) {
+      const trail = this.open[total]?.pop();
+      if (trail !== undefined) return trail;
+    }
+    return null;
+  }
+
+  private look(trail: Trail): void {
+    const { stage, cast, moves } = this.scene;
+    const { situation } = trail;
+    for (const move of moves) {
+      if (!isOpen(stage.app.policy, cast, situation, move)) continue;
+      for (const taken of takeMove(stage, situation, move)) {
+        this.transitions += 1;
+        const next = followed(trail, move, taken, this.short(this.reduction.of(taken.after), totalOf(trail)));
+        if (this.misses(situation, move, taken)) this.reach(next, trail, taken);
+        else this.add(next);
+      }
+    }
+  }
+
+  private misses(situation: Situation, move: Move, taken: Taken): boolean {
+    return this.scene.missedBy(situation, move, taken).includes(this.goal);
+  }
+
+  /** In canonical form; where time is counted, with the clock that counts it behind all others. */
+  private short(
+    reduced: Situation,
+    total: number,
+  ): { readonly situation: Situation; readonly clocks: readonly number[] } {
+    const { situation, clocks, largest } = canonicalWithClocks(reduced, this.scene.limits);
+    if (!this.timed) return { situation, clocks };
+    const all = [...clocks, total];
+    // Only how little time it can have been matters.
+    const zone = reduced.zone
+      .only(all)
+      .boundless(all.length)
+      .coarsened([...largest, Number.POSITIVE_INFINITY]);
+    return { situation: { ...situation, zone }, clocks: all };
+  }
+
+  private reach(end: Trail, before: Trail, { after }: Taken): void {
+    const seconds = this.timed ? after.zone.ages(totalOf(before)).least : 0;
+    const isBetter =
+      this.best === null ||
+      end.depth < this.best.depth ||
+      (end.depth === this.best.depth && seconds < this.leastSeconds);
+    if (!isBetter) return;
+    this.best = end;
+    this.leastSeconds = seconds;
+  }
+
+  private add(trail: Trail): void {
+    const { situation, depth } = trail;
+    const total = depth + this.guide(situation);
+    if (total > this.longest || total === Number.POSITIVE_INFINITY) return;
+    const key = this.keys.of(situation);
+    const known = this.met.get(key);
+    if (known?.some((each) => each.depth <= depth && each.zone.includes(situation.zone)) === true) return;
+    if (known === undefined) this.met.set(key, [{ zone: situation.zone, depth }]);
+    else known.push({ zone: situation.zone, depth });
+    (this.open[total] ??= []).push(trail);
+  }
+}
+
+/** The clock that counts the time of the whole way. */
+function totalOf({ situation }: Trail): number {
+  return situation.zone.size - 1;
+}

@@ -1,0 +1,103 @@
+import type { AppState } from '../app/app.js';
+import type { Instant } from '../clock.js';
+import type { Account, Policy } from '../language/policy.js';
+import { accountsInUse } from './abstraction.js';
+import { NEWCOMER, isOnlyChanged } from './choices.js';
+import type { Cast } from './cast.js';
+import type { Move } from './moves.js';
+import type { Situation } from './situation.js';
+
+/**
+ * The situations in which a move is to be tried in a part of the whole: the part itself, and where the move asks for something
+ * that was left open there, each way in which it can be: an account that pauses, was changed or is new, a code tried before.
+ */
+export function worldsOf(policy: Policy, cast: Cast, part: Situation, { action }: Move): Situation[] {
+  switch (action.verb) {
+    case 'login':
+      return [
+        part,
+        ...paused(policy, part, action.account),
+        ...(cast.administrator ? changedBefore(policy, part, action.account) : []),
+        ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
+      ];
+    case 'code':
+      return [part, ...triedBefore(policy, part)];
+    case 'confirm':
+      return newcomers(policy, part);
+    default:
+      return [part];
+  }
+}
+
+/** An account whose name lets nobody in for now, since some time. */
+function paused(policy: Policy, part: Situation, name: string): Situation[] {
+  if ((policy.login?.attempts ?? null) === null) return [];
+  const { zone, since } = withClock(part);
+  return [withState({ ...part, zone }, { attempts: new Map([[name, { failures: [], pausedAt: since }]]) })];
+}
+
+/** An account that an administrator took something from before anybody signed in to it. */
+function changedBefore(policy: Policy, part: Situation, name: string): Situation[] {
+  const { state } = part;
+  const account = state.accounts.get(name);
+  const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
+  if (!isOpen || accountsInUse(state).has(name)) return [];
+  return [
+    withAccount(part, { ...account, state: 'suspended' }),
+    withAccount(part, { ...account, given: [], roles: new Set() }),
+  ];
+}
+
+/** Somebody who has signed up, confirmed or not, with a link that may have been used. */
+function newcomers(policy: Policy, part: Situation): Situation[] {
+  const { signUp } = policy;
+  if (signUp === null) return [];
+  const { at, given, roles } = signUp;
+  const newcomer = {
+    at,
+    name: NEWCOMER,
+    password: NEWCOMER,
+    given,
+    roles,
+    facts: new Map<string, string>(),
+    secondFactor: false,
+  };
+  const known = part.state.accounts.get(NEWCOMER);
+  const { zone, since } = withClock(part);
+  const accounts: readonly Account[] =
+    known !== undefined
+      ? [known]
+      : (['active', 'unconfirmed'] as const).map((state) => ({ ...newcomer, state }));
+  return accounts.flatMap((account) =>
+    [false, true].map((used) =>
+      withState(withAccount({ ...part, zone }, account), {
+        confirmations: [{ account: NEWCOMER, sentAt: since, used }],
+      }),
+    ),
+  );
+}
+
+/** One-time codes that were got wrong as often as they may be before the last try. */
+function triedBefore(policy: Policy, part: Situation): Situation[] {
+  const { sessions } = part.state;
+  const tries = policy.secondFactor?.tries ?? 1;
+  if (tries < 2 || sessions.every(({ code }) => code === null)) return [];
+  const tried = sessions.map((record) =>
+    record.code === null ? record : { ...record, code: { ...record.code, wrong: tries - 1 } },
+  );
+  return [withState(part, { sessions: tried })];
+}
+
+/** The ages with a clock more, which was started at any time before. */
+function withClock({ zone }: Situation): { readonly zone: Situation['zone']; readonly since: Instant } {
+  const more = zone.undated();
+  return { zone: more, since: (more.size - 1) as Instant };
+}
+
+function withAccount(part: Situation, account: Account): Situation {
+  return withState(part, { accounts: new Map(part.state.accounts).set(account.name, account) });
+}
+
+function withState(part: Situation, change: Partial<AppState>): Situation {
+  return { ...part, state: { ...part.state, ...change } };
+}

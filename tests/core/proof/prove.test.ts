@@ -1,0 +1,76 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { sourceOf } from '../../../src/core/language/source';
+import { loadProject } from '../../../src/core/project';
+import { settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
+import { playSteps } from '../../../src/core/walks/runner';
+import { stageOf, type Stage } from '../../../src/core/walks/stage';
+import { policyText, project } from '../../support/policies';
+
+const FAULTS = join(__dirname, '..', '..', '..', 'examples', 'faults');
+const ALONE = { account: null, browsers: 1, tabs: 1, thief: false, administrator: false };
+/** Who it takes to break a law; a person alone breaks most. */
+const CASTS = [ALONE, { ...ALONE, administrator: true }, { ...ALONE, tabs: 2 }];
+
+const settle = (stage: Stage, cast = ALONE, most = 5_000) => settleScene(stage, cast, most, () => false);
+
+function broken({ findings }: SceneOutcome) {
+  return [...findings].flatMap(([id, finding]) =>
+    finding.verdict === 'broken' ? [{ id, by: finding.by }] : [],
+  );
+}
+
+describe('the flaws of the examples are found, each with the shortest walk that breaks the law when it is played', () => {
+  test.each(readdirSync(FAULTS))('%s', async (name) => {
+    const { policy, walks } = await loadProject(sourceOf(name, readFileSync(join(FAULTS, name), 'utf8')), []);
+    if (policy === null) throw new Error('no policy');
+    const stage = stageOf(policy);
+    const wanted = new Set(walks.flatMap(({ steps }) => steps.flatMap(({ expectBroken }) => expectBroken)));
+    for (const cast of CASTS) {
+      const outcome = await settle(stage, cast);
+      for (const { id, by } of broken(outcome)) {
+        const played = playSteps(stage, by.steps).steps;
+        expect(played.at(-1)?.broken.map(({ law }) => law)).toContain(id);
+        // No walk that a person wrote is shorter than the shortest, waits left out.
+        for (const { steps } of walks) {
+          const isSame = steps.some(({ expectBroken }) => expectBroken.some((law) => law === id));
+          const own = steps.filter(({ action }) => action.verb !== 'wait').length;
+          if (isSame) expect(by.moves).toBeLessThanOrEqual(own);
+        }
+        wanted.delete(id as never);
+      }
+      expect([...outcome.findings.values()].filter(({ verdict }) => verdict === 'open')).toEqual([]);
+      if (wanted.size === 0) break;
+    }
+    expect([...wanted]).toEqual([]);
+  });
+});
+
+test.each([
+  ['an idle and an absolute limit', 'session: { idle: 4h, absolute: 8h }'],
+  ['an idle limit alone', 'session: { idle: 30m }'],
+  ['an absolute limit alone, days long', 'session: { absolute: 14d, renews: never }'],
+])('a sound policy with %s is settled, and nothing is found broken', async (_what, session) => {
+  const { stage } = project(
+    policyText({
+      session,
+      pages: 'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] } }',
+      roles: 'roles: { clerk: [] }',
+      accounts: 'accounts: { ann: { password: a-1, roles: [clerk] } }',
+      login:
+        'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 1, within: 5m, pause: 5m } }',
+      landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]',
+      more: 'menu: [{ to: /, text: Home }, { to: /desk, text: Desk }, { to: /in, text: Log in }]',
+    }),
+  );
+  const outcome = await settle(stage, { ...ALONE, thief: true, administrator: true });
+  expect(new Set([...outcome.findings.values()].map(({ verdict }) => verdict))).toEqual(new Set(['holds']));
+  expect(outcome.transitions).toBeGreaterThan(outcome.states);
+});
+
+test('a bound that was hit is told, not taken for settled', async () => {
+  const { stage } = project(policyText());
+  const { findings } = await settle(stage, { ...ALONE, thief: true, administrator: true }, 3);
+  expect(new Set([...findings.values()].map(({ verdict }) => verdict))).not.toContain('holds');
+  expect(findings.get('new-id')).toEqual({ verdict: 'open', because: 'the limit of 3 states was hit' });
+});
