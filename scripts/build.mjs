@@ -38,6 +38,15 @@ await Promise.all([
     plugins: [separate],
     banner: { js: '#!/usr/bin/env node' },
   }),
+  build({
+    ...shared,
+    entryPoints: ['src/cli/prove-worker.ts'],
+    outfile: 'dist/prove-worker.cjs',
+    format: 'cjs',
+    minify: true,
+    keepNames: true,
+    plugins: [separate],
+  }),
   ...SEPARATE.map((name) =>
     build({ ...shared, entryPoints: [name], outfile: `dist/${name}.cjs`, format: 'cjs', minify: true }),
   ),

@@ -42,6 +42,7 @@ async function addCommands(
     import('./why-command.js').then((module) => module.whyCommand),
     import('./grid-command.js').then((module) => module.gridCommand),
     import('./diff-command.js').then((module) => module.diffCommand),
+    import('./prove-command.js').then((module) => module.proveCommand),
     import('./serve-command.js').then((module) => module.serveCommand),
     import('./schema-command.js').then((module) => module.schemaCommand),
     import('./demo-command.js').then((module) => module.demoCommand),

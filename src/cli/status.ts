@@ -6,6 +6,8 @@ export const STATUS = {
   found: 1,
   /** The input or the call is wrong. */
   wrong: 2,
+  /** Not settled within the limits given, or interrupted. */
+  unsettled: 3,
 } as const;
 
 /** A result that could not be written. */

@@ -159,3 +159,72 @@ export const whyFormat = z.strictObject({
   changes: z.array(z.array(z.string())),
 });
 export type WhyJson = z.infer<typeof whyFormat>;
+
+const writtenWalk = z.strictObject({
+  /** The steps as `cavrin walk` shows them, waits among them. */
+  steps: z.array(z.strictObject({ browser: z.string(), action: z.string() })),
+  /** Seconds on the virtual clock at its last step. */
+  time: z.int(),
+});
+
+/** `cavrin prove --format json`. */
+export const proofFormat = z.strictObject({
+  format: z.literal('cavrin/proof'),
+  version: z.literal(1),
+  app: z.string(),
+  policy: z.string(),
+  verdicts: z.array(
+    z.strictObject({
+      /** The name of a law, or `promise` and its number. */
+      goal: z.string(),
+      weight: z.enum(['law', 'advice', 'promise']),
+      words: z.string(),
+      place: place.nullable(),
+      verdict: z.enum(['holds', 'broken', 'not-settled']),
+      /** Why it was not settled. */
+      because: z.string().nullable(),
+      /** The shortest walk that breaks it; its steps without waits are counted. */
+      brokenBy: writtenWalk
+        .extend({ moves: z.int(), seen: z.string(), allowedBy: place.nullable(), scene: z.string() })
+        .nullable(),
+    }),
+  ),
+  /** null: not asked for, or not finished. */
+  exposures: z
+    .array(
+      z.strictObject({
+        credential: z.string(),
+        since: z.string(),
+        /** Seconds from which on it opens nothing; null: no limit. */
+        ends: z.int().nullable(),
+        /** Whether the walk opens something a second before that. */
+        attained: z.boolean(),
+        walk: writtenWalk.nullable(),
+      }),
+    )
+    .nullable(),
+  scenes: z.array(
+    z.strictObject({
+      words: z.string(),
+      account: z.string().nullable(),
+      browsers: z.int(),
+      tabs: z.int(),
+      thief: z.boolean(),
+      administrator: z.boolean(),
+      states: z.int(),
+      transitions: z.int(),
+      addresses: z.strictObject({ kinds: z.int(), classes: z.int() }),
+      finished: z.boolean(),
+    }),
+  ),
+  steps: z.array(z.string()),
+  totals: z.strictObject({
+    holds: z.int(),
+    broken: z.int(),
+    notSettled: z.int(),
+    scenes: z.int(),
+    states: z.int(),
+    transitions: z.int(),
+  }),
+});
+export type ProofJson = z.infer<typeof proofFormat>;

@@ -35,6 +35,12 @@ export function walksText(
   return blocks.map((text) => `${text}\n`).join('\n');
 }
 
+/** Walks as played, under their headings, without title and count. */
+export function walkBlocks(results: readonly WalkResult[], policy: YamlText, look: Look): string {
+  const sheet = new Sheet(results, policy, paletteOf(look), { ...look, quiet: false, verbose: null });
+  return [sheet.heading(), ...results.map((result) => sheet.walk(result))].join('\n\n');
+}
+
 /** `25 walks, 98 steps: all as expected`, or how many were not. */
 export function summary(results: readonly WalkResult[], palette: Palette): string {
   const steps = results.reduce((sum, result) => sum + result.steps.length, 0);

@@ -2,6 +2,7 @@ import { accountClasses } from '../app/classes.js';
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 import type { Cast } from './cast.js';
+import { exposuresOf, type Exposure } from './exposure.js';
 import { goalsOf, type Goal } from './goals.js';
 import { Scene } from './scene.js';
 import { SceneProof, type Finding, type Progress } from './scene-proof.js';
@@ -10,7 +11,9 @@ import { SceneProof, type Finding, type Progress } from './scene-proof.js';
 export type Participants = Omit<Cast, 'account'>;
 
 /** States after which a scene is left unsettled, unless another number is asked for. */
-export const MOST_STATES = 20_000;
+export const MOST_STATES = 50_000;
+/** One person, in one browser with one tab, with every account. */
+export const ALONE: Cast = { account: null, browsers: 1, tabs: 1, thief: false, administrator: false };
 
 /**
  * The casts that are looked at, each by itself. Unless participants are chosen: a person with every account; and with each
@@ -18,20 +21,19 @@ export const MOST_STATES = 20_000;
  */
 export function castsOf(policy: Policy, chosen: Participants | null): Cast[] {
   if (chosen !== null) return [{ ...chosen, account: null }];
-  const alone = { account: null, browsers: 1, tabs: 1, thief: false, administrator: false };
-  if (policy.login === null) return [alone];
+  if (policy.login === null) return [ALONE];
   const accounts = accountClasses(policy.accounts.values()).filter(
     ({ account }) => account.state === 'active',
   );
   const more = accounts.flatMap(({ account: { name } }): Cast[] => {
-    const one = { ...alone, account: name };
+    const one = { ...ALONE, account: name };
     return [
       { ...one, thief: true },
       { ...one, administrator: true },
       { ...one, tabs: 2 },
     ];
   });
-  return [alone, ...more];
+  return [ALONE, ...more];
 }
 
 /** What came of one scene. */
@@ -41,10 +43,23 @@ export interface SceneOutcome {
   readonly transitions: number;
   /** Addresses of all kinds, and into how many classes they were merged. */
   readonly addresses: { readonly kinds: number; readonly classes: number };
+  /** The kinds of steps that were tried. */
+  readonly verbs: readonly string[];
   /** By the id of the goal; a goal that is not there was not settled. */
   readonly findings: ReadonlyMap<string, Finding>;
+  /** Those of a person alone; null where they were not asked for, or not everything was settled. */
+  readonly exposures: readonly Exposure[] | null;
   /** Whether it was ended before everything was settled. */
   readonly isInterrupted: boolean;
+}
+
+/** A scene that is to be settled. */
+export interface Job {
+  readonly cast: Cast;
+  /** The states after which what is not settled yet is left open. */
+  readonly most: number;
+  /** Whether the exposure bounds are asked for too; the cast must then be one person alone. */
+  readonly withExposures: boolean;
 }
 
 /**
@@ -54,14 +69,21 @@ export interface SceneOutcome {
  */
 export async function settleScene(
   stage: Stage,
-  cast: Cast,
-  most: number,
+  { cast, most, withExposures }: Job,
   pause: (progress: Progress) => Promise<boolean> | boolean,
 ): Promise<SceneOutcome> {
   const scene = new Scene(stage, cast);
   const proof = new SceneProof(scene, most);
   let isInterrupted = false;
   while (!isInterrupted && !proof.go(STATES_A_TURN)) isInterrupted = await pause(proof.progress);
+  let exposures: readonly Exposure[] | null = null;
+  if (withExposures && !isInterrupted && proof.cover.left === 0) {
+    const working = exposuresOf(scene, proof.cover);
+    for (let step = working.next(); !isInterrupted && exposures === null; step = working.next()) {
+      if (step.done === true) exposures = step.value;
+      else isInterrupted = await pause({ ...proof.progress, doing: 'exposure bounds' });
+    }
+  }
   const { states, transitions } = proof.progress;
   const { classes } = scene.addresses;
   const kinds = classes.reduce((sum, { members }) => sum + members, 0);
@@ -70,7 +92,9 @@ export async function settleScene(
     states,
     transitions,
     addresses: { kinds, classes: classes.length },
+    verbs: [...new Set(scene.moves.map(({ action }) => action.verb))],
     findings: proof.found,
+    exposures,
     isInterrupted,
   };
 }
@@ -90,16 +114,18 @@ export interface Verdict {
  * holds in each.
  *
  * @param outcomes those of the casts, in their order; null for one that was not looked at
+ * @param ending why what was not settled was not
  */
 export function verdictsOf(
   policy: Policy,
   casts: readonly Cast[],
   outcomes: readonly (SceneOutcome | null)[],
+  ending: string,
 ): Verdict[] {
   return goalsOf(policy).map((goal): Verdict => {
     const found = casts.map((cast, at): Verdict => {
       const finding = outcomes[at]?.findings.get(goal.id);
-      return { goal, cast, finding: finding ?? { verdict: 'open', because: 'it was interrupted' } };
+      return { goal, cast, finding: finding ?? { verdict: 'open', because: ending } };
     });
     const broken = found.flatMap((each) =>
       each.finding.verdict === 'broken' ? [{ ...each, by: each.finding.by }] : [],

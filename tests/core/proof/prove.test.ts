@@ -2,17 +2,16 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sourceOf } from '../../../src/core/language/source';
 import { loadProject } from '../../../src/core/project';
-import { settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
+import { ALONE, settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
 import { playSteps } from '../../../src/core/walks/runner';
 import { stageOf, type Stage } from '../../../src/core/walks/stage';
 import { policyText, project } from '../../support/policies';
 
 const FAULTS = join(__dirname, '..', '..', '..', 'examples', 'faults');
-const ALONE = { account: null, browsers: 1, tabs: 1, thief: false, administrator: false };
 /** Who it takes to break a law; a person alone breaks most. */
 const CASTS = [ALONE, { ...ALONE, administrator: true }, { ...ALONE, tabs: 2 }];
 
-const settle = (stage: Stage, cast = ALONE, most = 5_000) => settleScene(stage, cast, most, () => false);
+const settle = (stage: Stage, cast = ALONE, most = 5_000) => settleScene(stage, { cast, most, withExposures: false }, () => false);
 
 function broken({ findings }: SceneOutcome) {
   return [...findings].flatMap(([id, finding]) =>

@@ -1,0 +1,169 @@
+import { availableParallelism } from 'node:os';
+import { Command, InvalidArgumentError } from 'commander';
+import {
+  ALONE,
+  castsOf,
+  lawOf,
+  MOST_STATES,
+  parseDuration,
+  stageOf,
+  verdictsOf,
+  type Exposure,
+  type Job,
+  type Participants,
+  type Seconds,
+  type Verdict,
+} from '../core/index.js';
+import { proofJson } from '../render/proof-json.js';
+import { proofText, type Proof } from '../render/proof-text.js';
+import { exposureWords, goalWords } from '../render/proof-words.js';
+import { walksYaml, type WrittenWalk } from '../render/walk-yaml.js';
+import { readTexts } from './files.js';
+import { complain, giveOut, withOutputOptions, withPolicy, writeWhole, type OutputOptions } from './output.js';
+import { openProject, type Usable } from './project.js';
+import { ProveJobs } from './prove-jobs.js';
+import { showProgress } from './prove-progress.js';
+import { STATUS } from './status.js';
+import { lookOf, type Terminal } from './terminal.js';
+
+interface ProveOptions extends OutputOptions {
+  readonly browsers?: number;
+  readonly tabs?: number;
+  readonly thief?: boolean;
+  readonly administrator?: boolean;
+  readonly mostStates: number;
+  readonly mostTime?: Seconds;
+  readonly cores?: number;
+  readonly saveWalks?: string;
+}
+
+/** `cavrin prove`. */
+export function proveCommand(terminal: Terminal, done: (status: number) => void): Command {
+  const command = new Command('prove')
+    .summary('settle every law and promise for all sequences, addresses and waits')
+    .description(
+      'Settles whether each law and each promise of the policy holds for all navigation sequences, all addresses and all ' +
+        'waiting times. What is broken is shown with the shortest walk that breaks it; what can still open something after a ' +
+        'logout, a removed role or a copy, with the longest time that it can.\n' +
+        'Unless it is said who takes part, these are looked at one after another: a person with every account, and, with each ' +
+        'kind of account, a person with two tabs, a person and a thief, a person and an administrator.\n' +
+        'Exit status: 0 all holds, 1 something is broken, 2 the input or the call is wrong, 3 not all was settled.',
+    );
+  return withOutputOptions(withPolicy(command), 'show only what is broken or not settled')
+    .option('--browsers <number>', 'browsers of people who take part, from 1 to 3', numberWithin(1, 3))
+    .option('--tabs <number>', 'tabs that a browser may have, from 1 to 3', numberWithin(1, 3))
+    .option('--thief', 'somebody takes part who gets a copy of one thing that a browser holds')
+    .option('--administrator', 'somebody takes part who changes one account, and restarts the app')
+    .option('--save-walks <file>', 'write the walks that were found to a file that `cavrin walk` plays')
+    .option(
+      '--most-states <number>',
+      'leave open what is not settled after so many states of a scene',
+      numberWithin(1, 100_000_000),
+      MOST_STATES as number,
+    )
+    .option('--most-time <duration>', 'leave open what is not settled after this time, such as 30s', readDuration)
+    .option('--cores <number>', 'scenes that are looked at at a time (default: one a core)', numberWithin(1, 64))
+    .action(async (policy: string | undefined, options: ProveOptions) => {
+      done(await prove(policy, options, terminal));
+    });
+}
+
+function numberWithin(least: number, most: number): (text: string) => number {
+  return (text) => {
+    const number = Number(text);
+    if (!/^\d{1,9}$/.test(text) || number < least || number > most) {
+      throw new InvalidArgumentError(`give a number from ${least} to ${most}`);
+    }
+    return number;
+  };
+}
+
+function readDuration(text: string): Seconds {
+  const seconds = parseDuration(text);
+  if (seconds === null || seconds === 0) throw new InvalidArgumentError('give a duration such as 30s or 5m');
+  return seconds;
+}
+
+async function prove(file: string | undefined, options: ProveOptions, terminal: Terminal): Promise<number> {
+  const texts = readTexts({ folder: terminal.folder, policy: file, walks: [] }, 'policy only');
+  const project = await openProject(texts);
+  if ('faults' in project) return complain(project.faults, options, terminal);
+  const proof = await settle(project, options, terminal);
+  const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
+  if (options.saveWalks !== undefined) writeWhole(options.saveWalks, walksYaml(walksOf(proof)), terminal);
+  giveOut(options.format === 'json' ? proofJson(proof) : proofText(proof, look), options, terminal);
+  return statusOf(proof.verdicts);
+}
+
+/** Broken goes before not settled: what was found is found. Advice fails nothing. */
+function statusOf(verdicts: readonly Verdict[]): number {
+  const is = (verdict: string) =>
+    verdicts.some(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice');
+  if (is('broken')) return STATUS.found;
+  return verdicts.some(({ finding }) => finding.verdict === 'open') ? STATUS.unsettled : STATUS.good;
+}
+
+async function settle({ policy, input }: Usable, options: ProveOptions, terminal: Terminal): Promise<Proof> {
+  const casts = castsOf(policy, participantsOf(options));
+  const most = options.mostStates;
+  const jobs = casts.map((cast): Job => ({ cast, most, withExposures: cast === ALONE }));
+  const all = casts.includes(ALONE) ? jobs : [...jobs, { cast: ALONE, most, withExposures: true }];
+  const work = new ProveJobs(input.source, all);
+  const started = Date.now();
+  let ending = 'it was not finished';
+  const end = (because: string) => {
+    ending = because;
+    work.end();
+  };
+  const interrupted = () => {
+    end('it was interrupted');
+  };
+  process.on('SIGINT', interrupted).on('SIGTERM', interrupted);
+  const { mostTime } = options;
+  const timer =
+    mostTime === undefined
+      ? null
+      : setTimeout(() => {
+          end(`the limit of ${mostTime} s was hit`);
+        }, mostTime * 1000);
+  const hide = showProgress(terminal, options, work, all.length);
+  try {
+    const outcomes = await work.run(options.cores ?? availableParallelism());
+    return {
+      stage: stageOf(policy),
+      input,
+      verdicts: verdictsOf(policy, casts, outcomes, ending),
+      outcomes: outcomes.slice(0, casts.length).flatMap((outcome) => outcome ?? []),
+      scenes: casts.length,
+      exposures: outcomes.reduce<readonly Exposure[] | null>((known, outcome) => known ?? outcome?.exposures ?? null, null),
+      seconds: (Date.now() - started) / 1000,
+    };
+  } finally {
+    hide();
+    if (timer !== null) clearTimeout(timer);
+    process.off('SIGINT', interrupted).off('SIGTERM', interrupted);
+  }
+}
+
+/** Who takes part, where any of that was said. */
+function participantsOf({ browsers, tabs, thief, administrator }: ProveOptions): Participants | null {
+  if ([browsers, tabs, thief, administrator].every((each) => each === undefined)) return null;
+  return { browsers: browsers ?? 1, tabs: tabs ?? 1, thief: thief === true, administrator: administrator === true };
+}
+
+/** The walks that break something, and those that show how long something stays open. */
+function walksOf({ verdicts, exposures }: Proof): WrittenWalk[] {
+  return [
+    ...verdicts.flatMap(({ goal, finding }): WrittenWalk[] =>
+      finding.verdict === 'broken'
+        ? [{ name: `broken: ${goalWords(goal)}`, steps: finding.by.steps, expectBroken: lawOf(goal) }]
+        : [],
+    ),
+    ...(exposures ?? []).flatMap((each): WrittenWalk[] => {
+      const { what, since } = exposureWords(each);
+      return each.walk === null
+        ? []
+        : [{ name: `exposure: ${what}, after ${since}`, steps: each.walk, expectBroken: null }];
+    }),
+  ];
+}

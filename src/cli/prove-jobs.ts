@@ -1,0 +1,96 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { Job, Progress, SceneOutcome, Source } from '../core/index.js';
+
+export type ToWorker =
+  | { readonly kind: 'job'; readonly file: string; readonly text: string; readonly job: Job }
+  | { readonly kind: 'end' };
+
+export type ToMain =
+  | { readonly kind: 'progress'; readonly progress: Progress }
+  | { readonly kind: 'outcome'; readonly outcome: SceneOutcome };
+
+/** How far all jobs are. */
+export interface Sum {
+  readonly done: number;
+  readonly states: number;
+  readonly transitions: number;
+  /** What came of the jobs so far, in their order; null for one that is not done. */
+  readonly outcomes: readonly (SceneOutcome | null)[];
+}
+
+/** Settles scenes on several cores, each on one. */
+export class ProveJobs {
+  private readonly outcomes: (SceneOutcome | null)[];
+  private readonly progress = new Map<number, Progress>();
+  private readonly workers: Worker[] = [];
+  private next = 0;
+  private isEnded = false;
+
+  constructor(
+    private readonly source: Source,
+    private readonly jobs: readonly Job[],
+  ) {
+    this.outcomes = jobs.map(() => null);
+  }
+
+  get sum(): Sum {
+    const all = [...this.outcomes.flatMap((outcome) => outcome ?? []), ...this.progress.values()];
+    return {
+      done: this.outcomes.filter((outcome) => outcome !== null).length,
+      states: all.reduce((sum, { states }) => sum + states, 0),
+      transitions: all.reduce((sum, { transitions }) => sum + transitions, 0),
+      outcomes: this.outcomes,
+    };
+  }
+
+  /** Works on so many cores at most, until all is done or it is ended. */
+  async run(cores: number): Promise<readonly (SceneOutcome | null)[]> {
+    const hands = Array.from({ length: Math.min(cores, this.jobs.length) }, () => this.work());
+    await Promise.all(hands);
+    return this.outcomes;
+  }
+
+  /** Ends as soon as what is being looked at allows; what was found by then is kept. */
+  end(): void {
+    this.isEnded = true;
+    for (const worker of this.workers) worker.postMessage({ kind: 'end' } satisfies ToWorker);
+  }
+
+  private async work(): Promise<void> {
+    const worker = new Worker(join(import.meta.dirname, 'prove-worker.cjs'));
+    this.workers.push(worker);
+    try {
+      while (!this.isEnded && this.next < this.jobs.length) {
+        const at = this.next++;
+        this.outcomes[at] = await this.settle(worker, at);
+        this.progress.delete(at);
+      }
+    } finally {
+      await worker.terminate();
+    }
+  }
+
+  private settle(worker: Worker, at: number): Promise<SceneOutcome> {
+    const job = this.jobs[at];
+    if (job === undefined) throw new Error(`there is no job ${at}`);
+    return new Promise((settle, fail) => {
+      const hear = (message: ToMain) => {
+        if (message.kind === 'progress') this.progress.set(at, message.progress);
+        else done(() => settle(message.outcome));
+      };
+      const failed = (error: unknown) => {
+        done(() => fail(error instanceof Error ? error : new Error(String(error))));
+      };
+      const done = (then: () => void) => {
+        worker.off('message', hear);
+        worker.off('error', failed);
+        then();
+      };
+      worker.on('message', hear);
+      worker.on('error', failed);
+      const { file, text } = this.source;
+      worker.postMessage({ kind: 'job', file, text, job } satisfies ToWorker);
+    });
+  }
+}

@@ -1,0 +1,73 @@
+import type { Exposure, Step, Verdict, YamlText } from '../core/index.js';
+import { startOf } from './findings-json.js';
+import type { ProofJson } from './json-formats.js';
+import type { Proof } from './proof-text.js';
+import { castWords, goalWords, verbsOf } from './proof-words.js';
+import { actionWords } from './step-words.js';
+
+/** A proof, in the format `cavrin/proof`. */
+export function proofJson(proof: Proof): string {
+  const { stage, input, verdicts, outcomes, exposures, scenes } = proof;
+  const counted = (verdict: string) => verdicts.filter(({ finding }) => finding.verdict === verdict).length;
+  const json: ProofJson = {
+    format: 'cavrin/proof',
+    version: 1,
+    app: stage.app.policy.app,
+    policy: input.source.file,
+    verdicts: verdicts.map((verdict) => verdictJson(verdict, input)),
+    exposures: exposures === null ? null : exposures.map(exposureJson),
+    scenes: outcomes.map(({ cast, states, transitions, addresses, isInterrupted }) => ({
+      words: castWords(cast),
+      ...cast,
+      states,
+      transitions,
+      addresses: { ...addresses },
+      finished: !isInterrupted,
+    })),
+    steps: verbsOf(outcomes),
+    totals: {
+      holds: counted('holds'),
+      broken: counted('broken'),
+      notSettled: counted('open'),
+      scenes,
+      states: outcomes.reduce((sum, { states }) => sum + states, 0),
+      transitions: outcomes.reduce((sum, { transitions }) => sum + transitions, 0),
+    },
+  };
+  return `${JSON.stringify(json, null, 2)}\n`;
+}
+
+function verdictJson({ goal, finding, cast }: Verdict, input: YamlText): ProofJson['verdicts'][number] {
+  const { promise, law } = goal;
+  return {
+    goal: goal.id,
+    weight: law?.weight ?? 'promise',
+    words: law?.title ?? goalWords(goal),
+    place: promise === null ? null : startOf(input.placeOf(promise.at)),
+    verdict: finding.verdict === 'open' ? 'not-settled' : finding.verdict,
+    because: finding.verdict === 'open' ? finding.because : null,
+    brokenBy:
+      finding.verdict === 'broken'
+        ? {
+            ...walkJson(finding.by.steps),
+            time: finding.by.seconds,
+            moves: finding.by.moves,
+            seen: finding.by.seen,
+            allowedBy: finding.by.allowedBy.length === 0 ? null : startOf(input.placeOf(finding.by.allowedBy)),
+            scene: cast === null ? '' : castWords(cast),
+          }
+        : null,
+  };
+}
+
+function exposureJson({ credential, event, ends, isAttained, walk }: Exposure) {
+  return { credential, since: event, ends, attained: isAttained, walk: walk === null ? null : walkJson(walk) };
+}
+
+function walkJson(steps: readonly Step[]) {
+  const time = steps.reduce(
+    (sum, { action }) => sum + (action.verb === 'wait' && action.until.kind === 'duration' ? action.until.seconds : 0),
+    0,
+  );
+  return { steps: steps.map((step) => ({ browser: step.browser, action: actionWords(step) })), time };
+}

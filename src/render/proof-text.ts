@@ -1,0 +1,190 @@
+import {
+  playWalk,
+  positionOf,
+  type Exposure,
+  type SceneOutcome,
+  type Stage,
+  type Step,
+  type Verdict,
+  type Walk,
+  type YamlText,
+} from '../core/index.js';
+import { flow, padTo, widthOf } from './columns.js';
+import { castWords, endsWords, exposureWords, goalWords, verbsOf } from './proof-words.js';
+import { actionWords } from './step-words.js';
+import { count, paletteOf, printable, type Look, type Palette } from './style.js';
+import { plain, table } from './table.js';
+import { walkBlocks } from './walks-text.js';
+
+/** What a proof came to. */
+export interface Proof {
+  readonly stage: Stage;
+  readonly input: YamlText;
+  readonly verdicts: readonly Verdict[];
+  /** The scenes that were looked at, those that were not finished among them. */
+  readonly outcomes: readonly SceneOutcome[];
+  /** How many scenes there are to look at. */
+  readonly scenes: number;
+  readonly exposures: readonly Exposure[] | null;
+  readonly seconds: number;
+}
+
+export interface ProofLook extends Look {
+  /** Only what is broken or not settled. */
+  readonly quiet: boolean;
+}
+
+/** A proof: a line for each law and promise, the walks that break them, and the exposure bounds. */
+export function proofText(proof: Proof, look: ProofLook): string {
+  const palette = paletteOf(look);
+  const { input, stage } = proof;
+  const title = `${palette.strong(printable(stage.app.policy.app))}  ${palette.quiet(printable(input.source.file))}`;
+  const laws = proof.verdicts.filter(({ goal }) => goal.law !== null);
+  const promises = proof.verdicts.filter(({ goal }) => goal.law === null);
+  const blocks = [
+    title,
+    section('Laws', verdictLines(laws, proof, palette, look), palette),
+    section('Promises', verdictLines(promises, proof, palette, look), palette),
+    counterexamples(proof, look, palette),
+    look.quiet ? '' : exposures(proof, look, palette),
+    look.quiet ? '' : scope(proof, look, palette),
+    summary(proof, palette),
+  ];
+  return blocks
+    .filter((block) => block !== '')
+    .map((block) => `${block}\n`)
+    .join('\n');
+}
+
+function section(heading: string, lines: readonly string[], palette: Palette): string {
+  return lines.length === 0 ? '' : [palette.strong(heading), ...lines].join('\n');
+}
+
+const MARKS = { holds: '✓', broken: '✗', open: '?' } as const;
+
+function verdictLines(verdicts: readonly Verdict[], proof: Proof, palette: Palette, look: ProofLook): string[] {
+  const shown = verdicts.filter(({ finding }) => !look.quiet || finding.verdict !== 'holds');
+  const nameWidth = Math.min(
+    Math.max(0, ...shown.map(({ goal }) => widthOf(goalWords(goal)))),
+    Math.floor(look.width * 0.6),
+  );
+  return shown.flatMap((verdict) => {
+    const { goal, finding } = verdict;
+    const tint = tintOf(verdict, palette);
+    const names = flow(printable(goalWords(goal)).split(' '), nameWidth, ' ');
+    const place = goal.promise === null ? '' : ` ${lineOf(proof.input, goal.promise.at)}`;
+    const said = flow(`${saidOf(verdict)}${place}`.split(' '), Math.max(16, look.width - nameWidth - 6), ' ');
+    const lines = Math.max(names.length, said.length);
+    return Array.from({ length: lines }, (_, at) => {
+      const mark = at === 0 ? tint(MARKS[finding.verdict]) : ' ';
+      const text = said[at] ?? '';
+      return `  ${mark} ${padTo(names[at] ?? '', nameWidth)}  ${finding.verdict === 'holds' ? palette.quiet(text) : text}`.trimEnd();
+    });
+  });
+}
+
+function tintOf({ goal, finding }: Verdict, palette: Palette): (text: string) => string {
+  if (finding.verdict === 'holds') return palette.good;
+  return finding.verdict === 'broken' && goal.law?.weight !== 'advice' ? palette.bad : palette.careless;
+}
+
+function saidOf({ finding, cast, goal }: Verdict): string {
+  if (finding.verdict === 'holds') return 'holds';
+  if (finding.verdict === 'open') return printable(`not settled: ${finding.because}`);
+  const { moves, seconds } = finding.by;
+  const kind = goal.law?.weight === 'advice' ? 'advice, seen in' : 'broken in';
+  const wait = seconds === 0 ? '' : `, ${durationWords(seconds)}`;
+  return printable(`${kind} ${count(moves, 'step')}${wait}, by ${cast === null ? '' : castWords(cast)}`);
+}
+
+function durationWords(seconds: number): string {
+  return `${seconds} s of waiting`;
+}
+
+function lineOf(input: YamlText, at: readonly (string | number)[]): string {
+  return `(line ${positionOf(input.source, input.placeOf(at).start).line})`;
+}
+
+/** The walks that break something, step by step, each at the place of the policy that allows it. */
+function counterexamples(proof: Proof, look: ProofLook, palette: Palette): string {
+  const results = proof.verdicts.flatMap(({ goal, finding }) => {
+    if (finding.verdict !== 'broken') return [];
+    const { steps, allowedBy, seen } = finding.by;
+    const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
+    const walk: Walk = { name, input: proof.input, at: allowedBy, steps };
+    return [playWalk(proof.stage, walk)];
+  });
+  if (results.length === 0) return '';
+  return [palette.strong('The shortest walks that break them'), walkBlocks(results, proof.input, look)].join('\n\n');
+}
+
+/** How long everything that was got can still open something, with the walk that shows it. */
+function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette): string {
+  if (all === null || all.length === 0) return '';
+  const widths = all.map((each) => widthOf(headOf(each)));
+  const width = Math.max(...widths);
+  const timeWidth = Math.max(...all.map((each) => widthOf(endsWords(each))));
+  const lines = all.flatMap((each) => {
+    const { what, since } = exposureWords(each);
+    const words = each.walk === null ? 'opens nothing from then on' : `${stepsWords(each.walk)}${each.ends === null ? ', and so on' : ''}`;
+    const said = flow(printable(each.ends === 0 ? 'opens nothing' : words).split(' '), Math.max(20, look.width - width - timeWidth - 6), ' ');
+    const time = padTo(endsWords(each), timeWidth);
+    const tint = each.ends === null ? palette.careless : each.ends === 0 ? palette.good : palette.strong;
+    return said.map((line, at) =>
+      at === 0
+        ? `  ${padTo(`${what}, after ${since}`, width)}  ${tint(time)}  ${palette.quiet(line)}`
+        : `  ${' '.repeat(width + timeWidth + 4)}${palette.quiet(line)}`,
+    );
+  });
+  const intro = 'Exposure: when the last thing is over that each can still open, with a walk that opens it a second before';
+  return [palette.strong(flow(intro.split(' '), look.width, ' ').join('\n')), ...lines].join('\n');
+}
+
+function headOf(each: Exposure): string {
+  const { what, since } = exposureWords(each);
+  return `${what}, after ${since}`;
+}
+
+/** The steps of a walk in one line; what comes several times in turn is counted. */
+function stepsWords(steps: readonly Step[]): string {
+  const texts = steps.map((step) => (step.browser === 'browser' ? '' : `${step.browser}: `) + actionWords(step));
+  const parts: string[] = [];
+  for (let at = 0; at < texts.length; ) {
+    const pair = texts.slice(at, at + 2).join(', ');
+    let times = 1;
+    while (texts.slice(at + 2 * times, at + 2 * times + 2).join(', ') === pair) times += 1;
+    parts.push(times > 1 ? `${times} times (${pair})` : (texts[at] ?? ''));
+    at += times > 1 ? 2 * times : 1;
+  }
+  return parts.join(', ');
+}
+
+/** Who took part and what was tried. */
+function scope(proof: Proof, look: ProofLook, palette: Palette): string {
+  const { outcomes } = proof;
+  const rows = outcomes.map(({ cast, states, transitions, isInterrupted }) =>
+    [castWords(cast), String(states), String(transitions), isInterrupted ? 'not finished' : ''].map((text) => plain(printable(text))),
+  );
+  const [first] = outcomes;
+  const addresses = first?.addresses ?? { kinds: 0, classes: 0 };
+  const accounts = proof.stage.app.policy.accounts.size;
+  const words =
+    `Every sequence of ${verbsOf(outcomes).join(', ')}, with waits of any length between; ${count(addresses.kinds, 'kind')} of addresses, ` +
+    `unlisted ones too, treated alike in ${count(addresses.classes, 'class').replace('classs', 'classes')}; ${count(accounts, 'account')}.`;
+  return [
+    palette.strong('Scenes'),
+    ...table(['taking part', 'states', 'transitions', ''], rows, look.width - 2, palette.quiet).map((line) => `  ${line}`.trimEnd()),
+    ...flow(printable(words).split(' '), look.width - 2, ' ').map((line) => `  ${palette.quiet(line)}`),
+  ].join('\n');
+}
+
+function summary({ verdicts, outcomes, scenes, seconds }: Proof, palette: Palette): string {
+  const of = (verdict: string) => verdicts.filter(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice').length;
+  const [holds, broken, open] = [of('holds'), of('broken'), of('open')];
+  const states = outcomes.reduce((sum, outcome) => sum + outcome.states, 0);
+  const transitions = outcomes.reduce((sum, outcome) => sum + outcome.transitions, 0);
+  const parts = [`${holds} hold`, ...(broken > 0 ? [`${broken} broken`] : []), ...(open > 0 ? [`${open} not settled`] : [])];
+  const work = `${count(states, 'state')} and ${count(transitions, 'transition')} in ${outcomes.length} of ${count(scenes, 'scene')}, ${seconds.toFixed(1)} s`;
+  const tint = broken > 0 ? palette.bad : open > 0 ? palette.careless : palette.good;
+  return `${tint(parts.join(', '))}  ${palette.quiet(work)}`;
+}

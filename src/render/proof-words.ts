@@ -1,0 +1,64 @@
+import { formatDuration, type Cast, type Exposure, type Goal, type SceneOutcome } from '../core/index.js';
+import { count } from './style.js';
+
+/** What is promised, as one line. */
+export function goalWords({ id, promise }: Goal): string {
+  if (promise === null) return id;
+  const { only, reach, after, copied, atMost, withinSteps } = promise;
+  const pages = reach.map(({ text }) => text).join(', ');
+  if (only !== null) return `only ${only.join(' or ')} reach ${pages}`;
+  if (withinSteps !== null) return `whoever is signed in reaches ${pages} within ${count(withinSteps, 'step')}`;
+  const time = formatDuration(atMost ?? 0);
+  const since = `after ${EVENTS[after ?? 'logout']}`;
+  return copied === null ? `${since}, access lasts at most ${time}` : `${since}, a copied ${CREDENTIALS[copied]} works at most ${time}`;
+}
+
+const EVENTS: Readonly<Record<Exposure['event'], string>> = {
+  copied: 'the copy',
+  logout: 'the logout',
+  'role-removed': 'the roles are removed',
+  suspended: 'the account is suspended',
+  'password-changed': 'the password is changed',
+  unattended: 'the last step in it',
+};
+
+const CREDENTIALS: Readonly<Record<Exposure['credential'], string>> = {
+  session: 'session cookie',
+  access: 'access token',
+  refresh: 'refresh token',
+  remember: 'remember cookie',
+  browser: 'browser left alone',
+};
+
+/** What is exposed and since when: `access token`, `the logout`. */
+export function exposureWords({ credential, event }: Pick<Exposure, 'credential' | 'event'>): {
+  readonly what: string;
+  readonly since: string;
+} {
+  return { what: CREDENTIALS[credential], since: EVENTS[event] };
+}
+
+/** For how long: `5m5s`, `no limit`, or a bound that no walk was found to attain. */
+export function endsWords({ ends, isAttained }: Exposure): string {
+  const time = ends === null ? 'no limit' : formatDuration(ends);
+  return isAttained ? time : `at most ${time}`;
+}
+
+/** Who takes part in a scene. */
+export function castWords({ account, browsers, tabs, thief, administrator }: Cast): string {
+  const who = account ?? 'every account';
+  return [
+    `one person (${who})`,
+    browsers > 1 ? `in ${browsers} browsers` : '',
+    tabs > 1 ? `with ${tabs} tabs` : '',
+    thief ? 'and a thief' : '',
+    administrator ? 'and an administrator' : '',
+  ]
+    .filter((part) => part !== '')
+    .join(' ');
+}
+
+/** The kinds of steps that were tried in some scenes. */
+export function verbsOf(outcomes: readonly SceneOutcome[]): string[] {
+  return [...new Set(outcomes.flatMap(({ verbs }) => verbs))];
+}

@@ -1,0 +1,94 @@
+import { stringify } from 'yaml';
+import type { Step } from '../core/index.js';
+
+/** A walk that is to be written down: its name, its steps, and the laws that its last step is known to break. */
+export interface WrittenWalk {
+  readonly name: string;
+  readonly steps: readonly Step[];
+  readonly expectBroken: string | null;
+}
+
+/** Walks as a file that `cavrin walk` plays, a line a step. */
+export function walksYaml(walks: readonly WrittenWalk[]): string {
+  const lines = walks.flatMap(({ name, steps, expectBroken }) => [
+    `  - name: ${flow(name)}`,
+    '    steps:',
+    ...steps.map((step, at) => {
+      const isLast = at === steps.length - 1 && expectBroken !== null;
+      return `      - ${flow({ ...stepYaml(step), ...(isLast ? { 'expect-broken': expectBroken } : {}) })}`;
+    }),
+  ]);
+  return `walks:${lines.length === 0 ? ' []' : ''}\n${lines.map((line) => `${line}\n`).join('')}`;
+}
+
+function flow(value: unknown): string {
+  return stringify(value, { collectionStyle: 'flow', lineWidth: 0, flowCollectionPadding: true }).trimEnd();
+}
+
+/** A step as the language writes it. */
+function stepYaml({ action, browser, connectsFrom }: Step): Record<string, unknown> {
+  return {
+    ...actionYaml(action),
+    ...(browser === 'browser' ? {} : { in: browser }),
+    ...(connectsFrom === null ? {} : { 'connects-from': connectsFrom }),
+  };
+}
+
+function actionYaml(action: Step['action']): Record<string, unknown> {
+  const from = 'from' in action && action.from !== null ? { from: action.from } : {};
+  switch (action.verb) {
+    case 'visit':
+      return { visit: action.address, ...from };
+    case 'send':
+      return { send: `${action.method} ${action.address}`, ...from };
+    case 'follow':
+      return { follow: action.link };
+    case 'login': {
+      const { account, password, passwordGiven, role, remember } = action;
+      const more = {
+        ...(passwordGiven ? { password } : {}),
+        ...(role === null ? {} : { role }),
+        ...(remember ? { remember } : {}),
+      };
+      return { login: Object.keys(more).length === 0 ? account : { as: account, ...more } };
+    }
+    case 'code':
+      return { code: action.given };
+    case 'sign-up':
+      return { 'sign-up': { as: action.account, password: action.password } };
+    case 'together':
+      return {
+        together: action.calls.map(({ method, address, tab }) => {
+          const send = `${method} ${address}`;
+          return tab === 'behind' ? { send, tab } : send;
+        }),
+      };
+    case 'copy':
+      return { copy: { what: action.what, to: action.to } };
+    case 'confirm':
+    case 'suspend':
+    case 'delete-account':
+      return { [action.verb]: action.account };
+    case 'set-roles':
+      return { 'set-roles': { as: action.account, roles: action.roles } };
+    case 'set-password':
+      return { 'set-password': { as: action.account, password: action.password } };
+    case 'clear-cookies':
+      return { 'clear-cookies': action.name };
+    case 'wait':
+      return { wait: action.until.kind === 'duration' ? `${action.until.seconds}s` : waitYaml(action.until) };
+    case 'logout':
+    case 'reload':
+    case 'back':
+    case 'new-tab':
+    case 'close-tab':
+    case 'close-browser':
+    case 'open-browser':
+    case 'restart-app':
+      return { [action.verb]: null };
+  }
+}
+
+function waitYaml({ kind, deadline }: { readonly kind: 'past' | 'short-of'; readonly deadline: string }) {
+  return { [kind]: deadline };
+}
