@@ -19,7 +19,14 @@ import { proofText, type Proof } from '../render/proof-text.js';
 import { exposureWords, goalWords } from '../render/proof-words.js';
 import { walksYaml, type WrittenWalk } from '../render/walk-yaml.js';
 import { readTexts } from './files.js';
-import { complain, giveOut, withOutputOptions, withPolicy, writeWhole, type OutputOptions } from './output.js';
+import {
+  complain,
+  giveOut,
+  withOutputOptions,
+  withPolicy,
+  writeWhole,
+  type OutputOptions,
+} from './output.js';
 import { openProject, type Usable } from './project.js';
 import { ProveJobs } from './prove-jobs.js';
 import { showProgress } from './prove-progress.js';
@@ -31,7 +38,7 @@ interface ProveOptions extends OutputOptions {
   readonly tabs?: number;
   readonly thief?: boolean;
   readonly administrator?: boolean;
-  readonly mostStates: number;
+  readonly mostStates?: number;
   readonly mostTime?: Seconds;
   readonly cores?: number;
   readonly saveWalks?: string;
@@ -57,12 +64,19 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
     .option('--save-walks <file>', 'write the walks that were found to a file that `cavrin walk` plays')
     .option(
       '--most-states <number>',
-      'leave open what is not settled after so many states of a scene',
+      `leave open what is not settled after so many states of a scene (default: ${MOST_STATES})`,
       numberWithin(1, 100_000_000),
-      MOST_STATES as number,
     )
-    .option('--most-time <duration>', 'leave open what is not settled after this time, such as 30s', readDuration)
-    .option('--cores <number>', 'scenes that are looked at at a time (default: one a core)', numberWithin(1, 64))
+    .option(
+      '--most-time <duration>',
+      'leave open what is not settled after this time, such as 30s',
+      readDuration,
+    )
+    .option(
+      '--cores <number>',
+      'scenes that are looked at at a time (default: one a core)',
+      numberWithin(1, 64),
+    )
     .action(async (policy: string | undefined, options: ProveOptions) => {
       done(await prove(policy, options, terminal));
     });
@@ -80,7 +94,7 @@ function numberWithin(least: number, most: number): (text: string) => number {
 
 function readDuration(text: string): Seconds {
   const seconds = parseDuration(text);
-  if (seconds === null || seconds === 0) throw new InvalidArgumentError('give a duration such as 30s or 5m');
+  if (typeof seconds === 'string' || seconds === 0) throw new InvalidArgumentError('give a duration such as 30s or 5m');
   return seconds;
 }
 
@@ -104,8 +118,9 @@ function statusOf(verdicts: readonly Verdict[]): number {
 }
 
 async function settle({ policy, input }: Usable, options: ProveOptions, terminal: Terminal): Promise<Proof> {
-  const casts = castsOf(policy, participantsOf(options));
-  const most = options.mostStates;
+  const stage = stageOf(policy);
+  const casts = castsOf(stage, participantsOf(options));
+  const most = options.mostStates ?? MOST_STATES;
   const jobs = casts.map((cast): Job => ({ cast, most, withExposures: cast === ALONE }));
   const all = casts.includes(ALONE) ? jobs : [...jobs, { cast: ALONE, most, withExposures: true }];
   const work = new ProveJobs(input.source, all);
@@ -130,12 +145,15 @@ async function settle({ policy, input }: Usable, options: ProveOptions, terminal
   try {
     const outcomes = await work.run(options.cores ?? availableParallelism());
     return {
-      stage: stageOf(policy),
+      stage,
       input,
       verdicts: verdictsOf(policy, casts, outcomes, ending),
       outcomes: outcomes.slice(0, casts.length).flatMap((outcome) => outcome ?? []),
       scenes: casts.length,
-      exposures: outcomes.reduce<readonly Exposure[] | null>((known, outcome) => known ?? outcome?.exposures ?? null, null),
+      exposures: outcomes.reduce<readonly Exposure[] | null>(
+        (known, outcome) => known ?? outcome?.exposures ?? null,
+        null,
+      ),
       seconds: (Date.now() - started) / 1000,
     };
   } finally {
@@ -148,7 +166,12 @@ async function settle({ policy, input }: Usable, options: ProveOptions, terminal
 /** Who takes part, where any of that was said. */
 function participantsOf({ browsers, tabs, thief, administrator }: ProveOptions): Participants | null {
   if ([browsers, tabs, thief, administrator].every((each) => each === undefined)) return null;
-  return { browsers: browsers ?? 1, tabs: tabs ?? 1, thief: thief === true, administrator: administrator === true };
+  return {
+    browsers: browsers ?? 1,
+    tabs: tabs ?? 1,
+    thief: thief === true,
+    administrator: administrator === true,
+  };
 }
 
 /** The walks that break something, and those that show how long something stays open. */

@@ -207,13 +207,17 @@ export const proofFormat = z.strictObject({
     z.strictObject({
       words: z.string(),
       account: z.string().nullable(),
+      /** The accounts that it speaks for. */
+      alike: z.array(z.string()),
       browsers: z.int(),
       tabs: z.int(),
       thief: z.boolean(),
       administrator: z.boolean(),
       states: z.int(),
       transitions: z.int(),
-      addresses: z.strictObject({ kinds: z.int(), classes: z.int() }),
+      /** Kinds of addresses, and classes of requests to them that are answered alike. */
+      addresses: z.int(),
+      requests: z.int(),
       finished: z.boolean(),
     }),
   ),

@@ -16,12 +16,14 @@ export function proofJson(proof: Proof): string {
     policy: input.source.file,
     verdicts: verdicts.map((verdict) => verdictJson(verdict, input)),
     exposures: exposures === null ? null : exposures.map(exposureJson),
-    scenes: outcomes.map(({ cast, states, transitions, addresses, isInterrupted }) => ({
+    scenes: outcomes.map(({ cast, states, transitions, addresses, requests, isInterrupted }) => ({
       words: castWords(cast),
       ...cast,
+      alike: [...cast.alike],
       states,
       transitions,
-      addresses: { ...addresses },
+      addresses,
+      requests,
       finished: !isInterrupted,
     })),
     steps: verbsOf(outcomes),
@@ -53,7 +55,8 @@ function verdictJson({ goal, finding, cast }: Verdict, input: YamlText): ProofJs
             time: finding.by.seconds,
             moves: finding.by.moves,
             seen: finding.by.seen,
-            allowedBy: finding.by.allowedBy.length === 0 ? null : startOf(input.placeOf(finding.by.allowedBy)),
+            allowedBy:
+              finding.by.allowedBy.length === 0 ? null : startOf(input.placeOf(finding.by.allowedBy)),
             scene: cast === null ? '' : castWords(cast),
           }
         : null,
@@ -61,12 +64,19 @@ function verdictJson({ goal, finding, cast }: Verdict, input: YamlText): ProofJs
 }
 
 function exposureJson({ credential, event, ends, isAttained, walk }: Exposure) {
-  return { credential, since: event, ends, attained: isAttained, walk: walk === null ? null : walkJson(walk) };
+  return {
+    credential,
+    since: event,
+    ends,
+    attained: isAttained,
+    walk: walk === null ? null : walkJson(walk),
+  };
 }
 
 function walkJson(steps: readonly Step[]) {
   const time = steps.reduce(
-    (sum, { action }) => sum + (action.verb === 'wait' && action.until.kind === 'duration' ? action.until.seconds : 0),
+    (sum, { action }) =>
+      sum + (action.verb === 'wait' && action.until.kind === 'duration' ? action.until.seconds : 0),
     0,
   );
   return { steps: steps.map((step) => ({ browser: step.browser, action: actionWords(step) })), time };

@@ -62,7 +62,12 @@ function section(heading: string, lines: readonly string[], palette: Palette): s
 
 const MARKS = { holds: '✓', broken: '✗', open: '?' } as const;
 
-function verdictLines(verdicts: readonly Verdict[], proof: Proof, palette: Palette, look: ProofLook): string[] {
+function verdictLines(
+  verdicts: readonly Verdict[],
+  proof: Proof,
+  palette: Palette,
+  look: ProofLook,
+): string[] {
   const shown = verdicts.filter(({ finding }) => !look.quiet || finding.verdict !== 'holds');
   const nameWidth = Math.min(
     Math.max(0, ...shown.map(({ goal }) => widthOf(goalWords(goal)))),
@@ -115,7 +120,9 @@ function counterexamples(proof: Proof, look: ProofLook, palette: Palette): strin
     return [playWalk(proof.stage, walk)];
   });
   if (results.length === 0) return '';
-  return [palette.strong('The shortest walks that break them'), walkBlocks(results, proof.input, look)].join('\n\n');
+  return [palette.strong('The shortest walks that break them'), walkBlocks(results, proof.input, look)].join(
+    '\n\n',
+  );
 }
 
 /** How long everything that was got can still open something, with the walk that shows it. */
@@ -126,8 +133,15 @@ function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette)
   const timeWidth = Math.max(...all.map((each) => widthOf(endsWords(each))));
   const lines = all.flatMap((each) => {
     const { what, since } = exposureWords(each);
-    const words = each.walk === null ? 'opens nothing from then on' : `${stepsWords(each.walk)}${each.ends === null ? ', and so on' : ''}`;
-    const said = flow(printable(each.ends === 0 ? 'opens nothing' : words).split(' '), Math.max(20, look.width - width - timeWidth - 6), ' ');
+    const words =
+      each.walk === null
+        ? 'opens nothing from then on'
+        : `${stepsWords(each.walk)}${each.ends === null ? ', and so on' : ''}`;
+    const said = flow(
+      printable(each.ends === 0 ? 'opens nothing' : words).split(' '),
+      Math.max(20, look.width - width - timeWidth - 6),
+      ' ',
+    );
     const time = padTo(endsWords(each), timeWidth);
     const tint = each.ends === null ? palette.careless : each.ends === 0 ? palette.good : palette.strong;
     return said.map((line, at) =>
@@ -136,7 +150,8 @@ function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette)
         : `  ${' '.repeat(width + timeWidth + 4)}${palette.quiet(line)}`,
     );
   });
-  const intro = 'Exposure: when the last thing is over that each can still open, with a walk that opens it a second before';
+  const intro =
+    'Exposure: when the last thing is over that each can still open, with a walk that opens it a second before';
   return [palette.strong(flow(intro.split(' '), look.width, ' ').join('\n')), ...lines].join('\n');
 }
 
@@ -147,9 +162,11 @@ function headOf(each: Exposure): string {
 
 /** The steps of a walk in one line; what comes several times in turn is counted. */
 function stepsWords(steps: readonly Step[]): string {
-  const texts = steps.map((step) => (step.browser === 'browser' ? '' : `${step.browser}: `) + actionWords(step));
+  const texts = steps.map(
+    (step) => (step.browser === 'browser' ? '' : `${step.browser}: `) + actionWords(step),
+  );
   const parts: string[] = [];
-  for (let at = 0; at < texts.length; ) {
+  for (let at = 0; at < texts.length;) {
     const pair = texts.slice(at, at + 2).join(', ');
     let times = 1;
     while (texts.slice(at + 2 * times, at + 2 * times + 2).join(', ') === pair) times += 1;
@@ -163,27 +180,38 @@ function stepsWords(steps: readonly Step[]): string {
 function scope(proof: Proof, look: ProofLook, palette: Palette): string {
   const { outcomes } = proof;
   const rows = outcomes.map(({ cast, states, transitions, isInterrupted }) =>
-    [castWords(cast), String(states), String(transitions), isInterrupted ? 'not finished' : ''].map((text) => plain(printable(text))),
+    [castWords(cast), String(states), String(transitions), isInterrupted ? 'not finished' : ''].map((text) =>
+      plain(printable(text)),
+    ),
   );
-  const [first] = outcomes;
-  const addresses = first?.addresses ?? { kinds: 0, classes: 0 };
-  const accounts = proof.stage.app.policy.accounts.size;
+  const most = (of: (outcome: SceneOutcome) => number) => Math.max(0, ...outcomes.map(of));
   const words =
-    `Every sequence of ${verbsOf(outcomes).join(', ')}, with waits of any length between; ${count(addresses.kinds, 'kind')} of addresses, ` +
-    `unlisted ones too, treated alike in ${count(addresses.classes, 'class').replace('classs', 'classes')}; ${count(accounts, 'account')}.`;
+    `Every sequence of ${verbsOf(outcomes).join(', ')}, with waits of any length between. All addresses, unlisted ones too, are of ` +
+    `${count(
+      most(({ addresses }) => addresses),
+      'kind',
+    )}; requests to them are answered in ${most(({ requests }) => requests)} ways.`;
   return [
     palette.strong('Scenes'),
-    ...table(['taking part', 'states', 'transitions', ''], rows, look.width - 2, palette.quiet).map((line) => `  ${line}`.trimEnd()),
+    ...table(['scene', 'states', 'transitions', ''], rows, look.width - 2, palette.quiet).map((line) =>
+      `  ${line}`.trimEnd(),
+    ),
     ...flow(printable(words).split(' '), look.width - 2, ' ').map((line) => `  ${palette.quiet(line)}`),
   ].join('\n');
 }
 
 function summary({ verdicts, outcomes, scenes, seconds }: Proof, palette: Palette): string {
-  const of = (verdict: string) => verdicts.filter(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice').length;
+  const of = (verdict: string) =>
+    verdicts.filter(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice')
+      .length;
   const [holds, broken, open] = [of('holds'), of('broken'), of('open')];
   const states = outcomes.reduce((sum, outcome) => sum + outcome.states, 0);
   const transitions = outcomes.reduce((sum, outcome) => sum + outcome.transitions, 0);
-  const parts = [`${holds} hold`, ...(broken > 0 ? [`${broken} broken`] : []), ...(open > 0 ? [`${open} not settled`] : [])];
+  const parts = [
+    `${holds} hold`,
+    ...(broken > 0 ? [`${broken} broken`] : []),
+    ...(open > 0 ? [`${open} not settled`] : []),
+  ];
   const work = `${count(states, 'state')} and ${count(transitions, 'transition')} in ${outcomes.length} of ${count(scenes, 'scene')}, ${seconds.toFixed(1)} s`;
   const tint = broken > 0 ? palette.bad : open > 0 ? palette.careless : palette.good;
   return `${tint(parts.join(', '))}  ${palette.quiet(work)}`;

@@ -7,10 +7,13 @@ export function goalWords({ id, promise }: Goal): string {
   const { only, reach, after, copied, atMost, withinSteps } = promise;
   const pages = reach.map(({ text }) => text).join(', ');
   if (only !== null) return `only ${only.join(' or ')} reach ${pages}`;
-  if (withinSteps !== null) return `whoever is signed in reaches ${pages} within ${count(withinSteps, 'step')}`;
+  if (withinSteps !== null)
+    {return `whoever is signed in reaches ${pages} within ${count(withinSteps, 'step')}`;}
   const time = formatDuration(atMost ?? 0);
   const since = `after ${EVENTS[after ?? 'logout']}`;
-  return copied === null ? `${since}, access lasts at most ${time}` : `${since}, a copied ${CREDENTIALS[copied]} works at most ${time}`;
+  return copied === null
+    ? `${since}, access lasts at most ${time}`
+    : `${since}, a copied ${CREDENTIALS[copied]} works at most ${time}`;
 }
 
 const EVENTS: Readonly<Record<Exposure['event'], string>> = {
@@ -45,8 +48,8 @@ export function endsWords({ ends, isAttained }: Exposure): string {
 }
 
 /** Who takes part in a scene. */
-export function castWords({ account, browsers, tabs, thief, administrator }: Cast): string {
-  const who = account ?? 'every account';
+export function castWords({ account, alike, browsers, tabs, thief, administrator }: Cast): string {
+  const who = account === null ? 'every account' : [account, ...alike].join(' or ');
   return [
     `one person (${who})`,
     browsers > 1 ? `in ${browsers} browsers` : '',

@@ -97,8 +97,14 @@ export function refuse(
   }
 }
 
-function refusalFor(app: App, route: Route, visitor: Identity, reason: Reason): Refusal {
-  const refusals = app.policy.refusals[route.kind];
+/** What the policy says a visitor gets who is refused. */
+export function refusalFor(
+  { policy }: Pick<App, 'policy'>,
+  route: Pick<Route, 'kind'>,
+  visitor: Identity,
+  reason: Reason,
+): Refusal {
+  const refusals = policy.refusals[route.kind];
   switch (reason) {
     case 'unknown-page':
       return refusals.unknown;

@@ -37,7 +37,7 @@ export function routeKey(route: Route | null, page: Page | null): string {
     audienceKey(grounds.audience),
     kind,
     task ?? '',
-    rule?.onlyHttps ?? '',
+    rule?.onlyHttps === true,
     ...own,
     forward,
     shadowed,

@@ -38,6 +38,11 @@ export class Abstraction {
     return this.reduction.of(situation);
   }
 
+  /** See `Reduction.plainEffect`. */
+  plainEffect(before: Situation, browser: string, after: Situation): string | null {
+    return this.reduction.plainEffect(before, browser, after);
+  }
+
   /** The parts of a situation without what does not matter, in canonical form. */
   partsOf(reduced: Situation): Situation[] {
     return watchedApart(reduced)

@@ -2,6 +2,8 @@
 export interface Cast {
   /** The one account of its class that people log in to; null for one of each class. */
   readonly account: string | null;
+  /** The accounts that it speaks for: the same comes of them, if at other pages. */
+  readonly alike: readonly string[];
   /** Browsers of people: 1 or more. */
   readonly browsers: number;
   /** Tabs that a browser may have open at once: 1 or more. */

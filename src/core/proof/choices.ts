@@ -1,11 +1,15 @@
 import { isAdministration } from '../app/administration.js';
 import { accountClasses } from '../app/classes.js';
+import { admit } from '../app/admit.js';
+import { GUEST, type Identity } from '../app/identify.js';
 import { acceptedReturn, FOREIGN } from '../app/return-address.js';
+import { BEGINNING } from '../clock.js';
 import { withParameter } from '../http/address.js';
 import type { Method } from '../http/messages.js';
 import { CREDENTIALS, type Account, type Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
-import { addressesOf, type AddressClass, type Addresses } from './addresses.js';
+import { requestsOf, type RequestClass, type Requests } from './requests.js';
+import { JUST_NOW } from './effects.js';
 import { browsersOf, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
 import type { Situation } from './situation.js';
@@ -14,41 +18,42 @@ export const NEW_PASSWORD = 'another';
 /** The account of somebody who signs up, and their password. */
 export const NEWCOMER = 'new';
 
-/** Every move that can be tried in any situation, one for each class of addresses and of accounts. */
+/** Every move that can be tried in any situation, one for each class of requests and of accounts. */
 export interface Choices {
   readonly moves: readonly Move[];
-  readonly addresses: Addresses;
+  readonly requests: Requests;
 }
 
 /** Every move that can be tried in any situation of a policy. */
 export function choicesOf(stage: Stage, cast: Cast): Choices {
   const { policy } = stage.app;
   const owners = accountsOf(policy, cast).filter(({ state }) => state === 'active' || cast.administrator);
-  const addresses = addressesOf(stage, [
-    ...owners.map(({ name }) => name),
-    ...(signsUp(policy, cast) ? [NEWCOMER] : []),
-  ]);
-  const { classes } = addresses;
+  const requests = requestsOf(
+    stage,
+    [...owners.map(({ name }) => name), ...(signsUp(policy, cast) ? [NEWCOMER] : [])],
+    cast.account === null ? null : viewersOf(policy, owners),
+  );
+  const { classes } = requests;
   const moves = [
     ...browsersOf(cast).flatMap((browser) => [
-      ...requestsOf(stage, classes, browser),
+      ...asked(stage, classes, browser),
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
-    ...(cast.thief ? [...ofThief(cast), ...requestsOf(stage, classes, THIEF)] : []),
+    ...(cast.thief ? [...ofThief(cast), ...asked(stage, classes, THIEF)] : []),
     ...(cast.administrator ? ofAdministrator(stage, cast) : []),
   ];
-  return { moves, addresses };
+  return { moves, requests };
 }
 
-function requestsOf(stage: Stage, classes: readonly AddressClass[], browser: string): Move[] {
-  const own = classes.flatMap(({ address, connectsFrom, isApi, plain, writes }) => {
-    const actions = [
+function asked(stage: Stage, classes: readonly RequestClass[], browser: string): Move[] {
+  const own = classes.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
+    const reads = [
       visit(address),
       ...(plain === null ? [] : [visit(plain)]),
-      ...writes.map((method) => send(method, address)),
       ...(isApi ? [send('GET', address)] : []),
     ];
+    const actions = method === 'GET' ? reads : [send(method, address)];
     return actions.map((action): Move => ({ browser, action, ...(connectsFrom && { connectsFrom }) }));
   });
   if (browser === THIEF) return own;
@@ -70,19 +75,22 @@ const ELSEWHERE = 'https://wreckers.example';
  * Links and forms of another site, as far as they come to something else than the same without it (RFC 6265bis §5.2): a link
  * leaves strict cookies behind, a form all but those without any limit, and what it brings back may clear them all the same.
  */
-function fromElsewhere({ app: { policy } }: Stage, classes: readonly AddressClass[]): Move['action'][] {
+function fromElsewhere({ app: { policy } }: Stage, classes: readonly RequestClass[]): Move['action'][] {
   const { session, remember, tokens, logout } = policy;
   const cookies = [session.cookie, ...(remember === null ? [] : [remember.cookie])];
   const strict = cookies.some(({ sameSite }) => sameSite === 'strict') || tokens?.kept === 'cookie';
   const open = cookies.some(({ sameSite }) => sameSite === 'none');
   const forms = open
-    ? classes.flatMap(({ address, writes }) =>
-        writes.slice(0, 1).map((method) => send(method, address, ELSEWHERE)),
-      )
+    ? classes.flatMap(({ method, address }) => (method === 'GET' ? [] : [send(method, address, ELSEWHERE)]))
     : (logout?.submits ?? []).flatMap(({ method, path }) =>
         method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
       );
-  return [...(strict ? classes.map(({ address }) => visit(address, ELSEWHERE)) : []), ...forms];
+  return [
+    ...(strict
+      ? classes.flatMap(({ method, address }) => (method === 'GET' ? [visit(address, ELSEWHERE)] : []))
+      : []),
+    ...forms,
+  ];
 }
 
 /** The login page with a return address that leads off the site, one that the app takes and one that it does not. */
@@ -119,31 +127,46 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
 
 /** Two calls at the same time, of one tab and of two: they matter where both may come to fetch new tokens. */
 function together(
-  { app: { policy } }: Stage,
+  { app: { policy, router } }: Stage,
   cast: Cast,
-  classes: readonly AddressClass[],
+  classes: readonly RequestClass[],
   browser: string,
 ): Move[] {
   if ((policy.tokens?.refresh ?? null) === null) return [];
   const tabs = cast.tabs > 1 ? (['front', 'behind'] as const) : (['front'] as const);
-  return classes
-    .filter(({ isApi, connectsFrom }) => isApi && connectsFrom === undefined)
-    .flatMap(({ address }) =>
-      tabs.map((tab): Move => {
-        const call = { method: 'GET', address } as const;
-        const calls = [
-          { ...call, tab: 'front' as const },
-          { ...call, tab },
-        ];
-        return { browser, action: { verb: 'together', calls } };
-      }),
-    );
+  const calls = classes.filter(
+    ({ method, isApi, connectsFrom }) => method === 'GET' && isApi && connectsFrom === undefined,
+  );
+  const isGuarded = ({ address }: RequestClass) => {
+    const route = router.find('GET', address);
+    return route !== null && admit(route.grounds.audience, GUEST, route.parameters, JUST_NOW) !== 'served';
+  };
+  // What comes of the calls themselves is seen one by one: of one account any that may need a token shows how it is fetched.
+  const tried = cast.account === null ? calls : [calls.find(isGuarded) ?? calls[0]];
+  return tried.flatMap((each) =>
+    each === undefined
+      ? []
+      : tabs.map((tab): Move => {
+          const call = { method: 'GET', address: each.address } as const;
+          return {
+            browser,
+            action: {
+              verb: 'together',
+              calls: [
+                { ...call, tab: 'front' },
+                { ...call, tab },
+              ],
+            },
+          };
+        }),
+  );
 }
 
 /** Logins of one account of each class, in each of its roles where one is picked, and one with a wrong password. */
 function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
   const { login, remember, signUp } = policy;
-  const accounts = accountsOf(policy, cast);
+  // One that may not sign in is answered as a wrong password is.
+  const accounts = accountsOf(policy, cast).filter(({ state }) => state === 'active');
   const newcomer =
     signUp !== null && signsUp(policy, cast)
       ? [{ name: NEWCOMER, password: NEWCOMER, given: signUp.given }]
@@ -173,6 +196,32 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
           },
         ]),
   ];
+}
+
+/** Everybody whom some accounts, and one that signs up and is let in, can be taken for: with all roles, one picked, or none. */
+export function viewersOf({ roles, signUp }: Policy, accounts: readonly Account[]): Identity[] {
+  const none = new Map<string, string>();
+  const all = [
+    ...accounts,
+    ...(signUp?.then !== 'login'
+      ? []
+      : [{ name: NEWCOMER, given: signUp.given, roles: signUp.roles, facts: none }]),
+  ];
+  const known = all.flatMap(({ name, given, roles: held, facts }) =>
+    [held, ...given.map((role) => roles.get(role)?.holds ?? new Set<string>()), new Set<string>()].flatMap(
+      (each) =>
+        [false, true].map((secondFactor): Identity => ({
+          ...GUEST,
+          account: name,
+          roles: each,
+          facts,
+          secondFactor,
+          since: BEGINNING,
+          reason: 'served',
+        })),
+    ),
+  );
+  return [GUEST, ...known];
 }
 
 /** Whether somebody new logs in: where there is an account like theirs, they do nothing that the other does not. */

@@ -24,6 +24,8 @@ export interface Part {
   /** How often its ages were found to be more than was known. */
   grown: number;
   isOpen: boolean;
+  /** How many parts were met before it. */
+  readonly order: number;
 }
 
 /** After so many times the ages of a part are let grow as far as they go at once. */
@@ -69,7 +71,7 @@ export class Cover {
   /** Looks at so many parts more; whether all were looked at. */
   go(most: number): boolean {
     for (let done = 0; done < most; done++) {
-      const part = this.queue.shift();
+      const part = this.next();
       if (part === undefined) return true;
       part.isOpen = false;
       this.look(part);
@@ -125,6 +127,15 @@ export class Cover {
     return this.abstraction.partsOf(reduced);
   }
 
+  /** The open part that was met first: what it leads to is looked at once more is known of its ages, and not before. */
+  private next(): Part | undefined {
+    let first = 0;
+    for (const [at, { order }] of this.queue.entries()) {
+      if (order < (this.queue[first]?.order ?? order)) first = at;
+    }
+    return this.queue.splice(first, 1)[0];
+  }
+
   private look(part: Part): void {
     const { situation } = part;
     const { stage, cast, moves } = this.scene;
@@ -143,19 +154,25 @@ export class Cover {
       for (const world of worldsOf(policy, cast, situation, move)) {
         for (const taken of takeMove(stage, world, move)) {
           for (const goal of this.scene.missedBy(world, move, taken)) part.misses.add(goal);
-          this.arrive(part, taken, seen);
+          this.arrive(part, world, move.browser, taken, seen);
         }
       }
     }
   }
 
-  private arrive(part: Part, taken: Taken, seen: Set<string>): void {
+  private arrive(part: Part, world: Situation, browser: string, taken: Taken, seen: Set<string>): void {
     this.transitions += 1;
     // Many moves come to the same: all but the first are told by it before they are taken apart.
     const { after, answers } = taken;
     const told = answers
       .map(({ since, limit, isElapsed }) => `${since}.${limit}.${Number(isElapsed)}`)
       .join();
+    const plain = world === part.situation ? this.abstraction.plainEffect(world, browser, after) : null;
+    if (plain !== null) {
+      const key = `${plain},${told}`;
+      if (seen.has(key)) return;
+      seen.add(key);
+    }
     const reduced = this.abstraction.reduced(after);
     const key = `${after.zone.size},${told},${this.keys.of(reduced)}`;
     if (seen.has(key)) return;
@@ -176,6 +193,7 @@ export class Cover {
         misses: new Set<string>(),
         grown: 0,
         isOpen: true,
+        order: this.parts.size,
       };
       this.parts.set(key, part);
       this.queue.push(part);

@@ -1,6 +1,6 @@
-import { accountClasses } from '../app/classes.js';
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
+import { accountKinds } from './alike-accounts.js';
 import type { Cast } from './cast.js';
 import { exposuresOf, type Exposure } from './exposure.js';
 import { goalsOf, type Goal } from './goals.js';
@@ -8,25 +8,29 @@ import { Scene } from './scene.js';
 import { SceneProof, type Finding, type Progress } from './scene-proof.js';
 
 /** Who takes part beside one person in one browser and tab. */
-export type Participants = Omit<Cast, 'account'>;
+export type Participants = Omit<Cast, 'account' | 'alike'>;
 
 /** States after which a scene is left unsettled, unless another number is asked for. */
 export const MOST_STATES = 50_000;
 /** One person, in one browser with one tab, with every account. */
-export const ALONE: Cast = { account: null, browsers: 1, tabs: 1, thief: false, administrator: false };
+export const ALONE: Cast = {
+  account: null,
+  alike: [],
+  browsers: 1,
+  tabs: 1,
+  thief: false,
+  administrator: false,
+};
 
 /**
  * The casts that are looked at, each by itself. Unless participants are chosen: a person with every account; and with each
  * kind of account that can sign in, a person with two tabs, one with a thief beside them, and one with an administrator.
  */
-export function castsOf(policy: Policy, chosen: Participants | null): Cast[] {
-  if (chosen !== null) return [{ ...chosen, account: null }];
-  if (policy.login === null) return [ALONE];
-  const accounts = accountClasses(policy.accounts.values()).filter(
-    ({ account }) => account.state === 'active',
-  );
-  const more = accounts.flatMap(({ account: { name } }): Cast[] => {
-    const one = { ...ALONE, account: name };
+export function castsOf(stage: Stage, chosen: Participants | null): Cast[] {
+  if (chosen !== null) return [{ ...ALONE, ...chosen }];
+  if (stage.app.policy.login === null) return [ALONE];
+  const more = accountKinds(stage).flatMap(({ account: { name }, others }): Cast[] => {
+    const one = { ...ALONE, account: name, alike: others.map((other) => other.name) };
     return [
       { ...one, thief: true },
       { ...one, administrator: true },
@@ -41,8 +45,9 @@ export interface SceneOutcome {
   readonly cast: Cast;
   readonly states: number;
   readonly transitions: number;
-  /** Addresses of all kinds, and into how many classes they were merged. */
-  readonly addresses: { readonly kinds: number; readonly classes: number };
+  /** Kinds of addresses, and of all requests to them how many classes are answered alike. */
+  readonly addresses: number;
+  readonly requests: number;
   /** The kinds of steps that were tried. */
   readonly verbs: readonly string[];
   /** By the id of the goal; a goal that is not there was not settled. */
@@ -85,13 +90,13 @@ export async function settleScene(
     }
   }
   const { states, transitions } = proof.progress;
-  const { classes } = scene.addresses;
-  const kinds = classes.reduce((sum, { members }) => sum + members, 0);
+  const { classes, addresses } = scene.requests;
   return {
     cast,
     states,
     transitions,
-    addresses: { kinds, classes: classes.length },
+    addresses,
+    requests: classes.length,
     verbs: [...new Set(scene.moves.map(({ action }) => action.verb))],
     findings: proof.found,
     exposures,

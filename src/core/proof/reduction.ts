@@ -1,4 +1,4 @@
-import { indexOf, type SessionRecord } from '../app/app.js';
+import { indexOf, type AppState, type SessionRecord } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import type { Cookie } from '../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
@@ -53,6 +53,26 @@ export class Reduction {
       memory: this.memory(situation.memory),
       zone: situation.zone,
     };
+  }
+
+  /**
+   * What a move came to, in few letters, where that is hardly anything: one session became active, or nothing happened at all,
+   * and the page that is shown does not matter. Null where it came to more.
+   */
+  plainEffect(before: Situation, name: string, after: Situation): string | null {
+    if (before.memory !== after.memory) return null;
+    const [from, to] = [before.browsers.get(name), after.browsers.get(name)];
+    if (from === undefined || to === undefined) return null;
+    const isSame =
+      from.cookies === to.cookies && from.behind === to.behind && from.tab.tokens === to.tab.tokens;
+    if (!isSame) return null;
+    if (name !== THIEF) {
+      const { page, history } = this.tab(to.tab);
+      if (page !== null || history !== null) return null;
+    }
+    if (before.state === after.state) return name;
+    const active = activated(before.state, after.state);
+    return active === null ? null : `${name} ${active}`;
   }
 
   /** The address that a form page passes on; null for any other page. */
@@ -173,3 +193,42 @@ const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
   half: false,
   code: null,
 };
+
+/** The one session that became active, where two states differ in nothing else; null where they differ in more. */
+function activated(before: AppState, after: AppState): number | null {
+  for (const key of STATE_KEYS) if (key !== 'sessions' && before[key] !== after[key]) return null;
+  const [old, now] = [before.sessions, after.sessions];
+  if (old.length !== now.length) return null;
+  let active = -1;
+  for (const [index, record] of now.entries()) {
+    const known = old[index];
+    if (record === known) continue;
+    if (active >= 0 || known === undefined) return null;
+    for (const key of SESSION_KEYS) if (key !== 'activeAt' && known[key] !== record[key]) return null;
+    active = index;
+  }
+  return active;
+}
+
+const STATE_KEYS: readonly (keyof AppState)[] = [
+  'accounts',
+  'sessions',
+  'families',
+  'accessTokens',
+  'refreshTokens',
+  'attempts',
+  'confirmations',
+  'remembered',
+];
+const SESSION_KEYS: readonly (keyof SessionRecord)[] = [
+  'account',
+  'startedAt',
+  'activeAt',
+  'ended',
+  'family',
+  'roles',
+  'asRole',
+  'secondFactor',
+  'half',
+  'code',
+];

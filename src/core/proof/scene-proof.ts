@@ -73,7 +73,7 @@ export class SceneProof {
   private sort(isSettled: boolean): Goal[] {
     const missed = new Set<string>();
     for (const { misses } of this.cover.all()) for (const goal of misses) missed.add(goal);
-    const isWhole = this.scene.addresses.isComplete;
+    const isWhole = this.scene.requests.isComplete;
     for (const { id } of this.scene.goals) {
       if (missed.has(id)) continue;
       const because = isSettled ? 'there are too many kinds of addresses' : this.limit();
@@ -110,7 +110,7 @@ export class SceneProof {
     // The shortest in moves is known: of those, the one that waits least.
     if (by !== null && by.seconds > 0 && !isTimed) this.start(goal, by.moves);
     if (by !== null || isTimed) return;
-    const isNone = isDone && way === null && this.scene.addresses.isComplete;
+    const isNone = isDone && way === null && this.scene.requests.isComplete;
     const because = way === null ? this.limit() : 'the walk that was found does not come out as it should';
     this.findings.set(goal.id, isNone ? { verdict: 'holds' } : { verdict: 'open', because });
   }

@@ -1,5 +1,5 @@
 import type { Stage } from '../walks/stage.js';
-import type { Addresses } from './addresses.js';
+import type { Requests } from './requests.js';
 import type { Cast } from './cast.js';
 import { choicesOf } from './choices.js';
 import { goalsOf, idOf, type Goal } from './goals.js';
@@ -13,7 +13,7 @@ export class Scene {
   readonly limits: Limits;
   readonly goals: readonly Goal[];
   readonly moves: readonly Move[];
-  readonly addresses: Addresses;
+  readonly requests: Requests;
   private readonly reaches: readonly { readonly id: string; readonly reach: Reach }[];
 
   constructor(
@@ -23,9 +23,9 @@ export class Scene {
     const { policy } = stage.app;
     this.limits = limitsOf(stage);
     this.goals = goalsOf(policy);
-    const { moves, addresses } = choicesOf(stage, cast);
+    const { moves, requests } = choicesOf(stage, cast);
     this.moves = moves;
-    this.addresses = addresses;
+    this.requests = requests;
     this.reaches = policy.promises.flatMap((promise) => {
       const { withinSteps } = promise;
       if (withinSteps === null) return [];

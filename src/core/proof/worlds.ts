@@ -9,14 +9,14 @@ import type { Situation } from './situation.js';
 
 /**
  * The situations in which a move is to be tried in a part of the whole: the part itself, and where the move asks for something
- * that was left open there, each way in which it can be: an account that pauses, was changed or is new, a code tried before.
+ * that was left open there, each way in which it can be: an account that was changed or is new, a code tried before. That an
+ * account pauses or was suspended need not be supplied: it is answered as a wrong password is.
  */
 export function worldsOf(policy: Policy, cast: Cast, part: Situation, { action }: Move): Situation[] {
   switch (action.verb) {
     case 'login':
       return [
         part,
-        ...paused(policy, part, action.account),
         ...(cast.administrator ? changedBefore(policy, part, action.account) : []),
         ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
       ];
@@ -29,23 +29,13 @@ export function worldsOf(policy: Policy, cast: Cast, part: Situation, { action }
   }
 }
 
-/** An account whose name lets nobody in for now, since some time. */
-function paused(policy: Policy, part: Situation, name: string): Situation[] {
-  if ((policy.login?.attempts ?? null) === null) return [];
-  const { zone, since } = withClock(part);
-  return [withState({ ...part, zone }, { attempts: new Map([[name, { failures: [], pausedAt: since }]]) })];
-}
-
-/** An account that an administrator took something from before anybody signed in to it. */
+/** An account that an administrator took all roles from before anybody signed in to it. */
 function changedBefore(policy: Policy, part: Situation, name: string): Situation[] {
   const { state } = part;
   const account = state.accounts.get(name);
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
-  return [
-    withAccount(part, { ...account, state: 'suspended' }),
-    withAccount(part, { ...account, given: [], roles: new Set() }),
-  ];
+  return [withAccount(part, { ...account, given: [], roles: new Set() })];
 }
 
 /** Somebody who has signed up, confirmed or not, with a link that may have been used. */
@@ -64,17 +54,14 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
   };
   const known = part.state.accounts.get(NEWCOMER);
   const { zone, since } = withClock(part);
-  const accounts: readonly Account[] =
-    known !== undefined
-      ? [known]
-      : (['active', 'unconfirmed'] as const).map((state) => ({ ...newcomer, state }));
-  return accounts.flatMap((account) =>
-    [false, true].map((used) =>
-      withState(withAccount({ ...part, zone }, account), {
-        confirmations: [{ account: NEWCOMER, sentAt: since, used }],
-      }),
-    ),
-  );
+  // A link that was used has confirmed the account.
+  const ways = known === undefined ? ['unconfirmed', 'active', 'used'] : ['active', 'used'];
+  return ways.map((way) => {
+    const account = known ?? { ...newcomer, state: way === 'unconfirmed' ? way : ('active' as const) };
+    return withState(withAccount({ ...part, zone }, account), {
+      confirmations: [{ account: NEWCOMER, sentAt: since, used: way === 'used' }],
+    });
+  });
 }
 
 /** One-time codes that were got wrong as often as they may be before the last try. */

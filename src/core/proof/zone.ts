@@ -11,6 +11,9 @@ const FREE = Number.POSITIVE_INFINITY;
  * bound is looser than what two others imply.
  */
 export class Zone {
+  /** The same with one clock more, once that was asked for: every move from a situation asks for it. */
+  private withOne: Zone | null = null;
+
   private constructor(
     private readonly bounds: Float64Array,
     /** The number of clocks, clock 0 among them. */
@@ -35,29 +38,38 @@ export class Zone {
 
   /** The same after any time has passed, none included. */
   later(): Zone {
+    if (this.isLater()) return this;
     const bounds = this.bounds.slice();
     for (let clock = 1; clock < this.size; clock++) bounds[clock * this.size] = FREE;
     return new Zone(bounds, this.size);
   }
 
+  private isLater(): boolean {
+    for (let clock = 1; clock < this.size; clock++) if (this.bounds[clock * this.size] !== FREE) return false;
+    return true;
+  }
+
   /** With one clock more, which starts now. */
   started(): Zone {
-    const size = this.size + 1;
+    if (this.withOne !== null) return this.withOne;
+    const { size: old, bounds: from } = this;
+    const size = old + 1;
     const bounds = new Float64Array(size * size);
-    for (let i = 0; i < this.size; i++) {
-      for (let j = 0; j < this.size; j++) bounds[i * size + j] = this.bound(i, j);
+    for (let i = 0; i < old; i++) {
+      for (let j = 0; j < old; j++) bounds[i * size + j] = from[i * old + j] as number;
       // As old as clock 0.
-      bounds[i * size + this.size] = this.bound(i, 0);
-      bounds[this.size * size + i] = this.bound(0, i);
+      bounds[i * size + old] = from[i * old] as number;
+      bounds[old * size + i] = from[i] as number;
     }
-    return new Zone(bounds, size);
+    this.withOne = new Zone(bounds, size);
+    return this.withOne;
   }
 
   /** With one clock more, of any age. */
   undated(): Zone {
-    const zone = this.started();
-    const last = this.size * zone.size;
-    zone.bounds.fill(FREE, last, last + this.size);
+    const { bounds, size } = this.started();
+    const zone = new Zone(bounds.slice(), size);
+    zone.bounds.fill(FREE, this.size * size, this.size * size + this.size);
     return zone;
   }
 

@@ -1,0 +1,221 @@
+import { effectKey } from './effects.js';
+import { audienceKey, routeKey } from '../app/classes.js';
+import type { Identity } from '../app/identify.js';
+import { pathOf, type Route, type Router } from '../app/router.js';
+import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../http/client-address.js';
+import type { Method } from '../http/messages.js';
+import type { Policy } from '../language/policy.js';
+import { lawBookOf } from '../laws/law-book.js';
+import { samplesOf } from '../paths/atoms.js';
+import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
+import type { Stage } from '../walks/stage.js';
+
+/** Requests that are answered alike to every visitor, by one of them. */
+export interface RequestClass {
+  readonly method: Method;
+  /** A path, or with the origin in front where it is another host's. */
+  readonly address: string;
+  /** The network address that it comes from; undefined for an ordinary one. */
+  readonly connectsFrom?: string;
+  readonly isApi: boolean;
+  /** The same address over plain http, where a rule sends that to https; null where none does. */
+  readonly plain: string | null;
+}
+
+/** All requests in classes, how many kinds of addresses there are, and whether none was left out. */
+export interface Requests {
+  readonly classes: readonly RequestClass[];
+  readonly addresses: number;
+  readonly isComplete: boolean;
+}
+
+/**
+ * Every request there can be, to addresses listed or not, in classes: what the patterns and expressions of pages, rules and
+ * promises tell apart is split, and what is answered alike after all is merged.
+ *
+ * @param owners the names of those who may be signed in: only of their own pages matters whose they are
+ * @param viewers everybody who can be taken for a visitor: what comes to the same for each of them is merged; null where all that
+ *   the policy tells apart is to stay apart
+ */
+export function requestsOf(
+  stage: Stage,
+  owners: readonly string[],
+  viewers: readonly Identity[] | null,
+): Requests {
+  const keyed = classesOf({ stage, owners, viewers });
+  return { ...keyed, classes: [...keyed.classes.values()] };
+}
+
+function classesOf(
+  alike: Alike,
+): Omit<Requests, 'classes'> & { readonly classes: ReadonlyMap<string, RequestClass> } {
+  const { stage, owners } = alike;
+  const { policy, router } = stage.app;
+  const { paths, isComplete } = samplesOf(
+    patternsOf(policy, owners),
+    policy.rules.flatMap(({ expression }) => expression?.language ?? []),
+  );
+  const classes = new Map<string, RequestClass>();
+  let addresses = 0;
+  for (const path of paths) {
+    const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
+    for (const from of isConditional ? circumstances(policy) : [USUAL]) {
+      addresses += 1;
+      for (const method of TRIED) {
+        const key = keyOf(alike, method, path, from);
+        if (!classes.has(key)) classes.set(key, classOf(stage, method, path, from));
+      }
+    }
+  }
+  return { classes, addresses, isComplete };
+}
+
+/** The keys of all classes of requests, and that of a visit to an address. */
+export function requestKeysOf(
+  stage: Stage,
+  owners: readonly string[],
+  viewers: readonly Identity[],
+): { readonly all: readonly string[]; readonly keyAt: (address: string) => string } {
+  const alike: Alike = { stage, owners, viewers };
+  const all = [...classesOf(alike).classes.keys()];
+  return { all, keyAt: (address) => keyOf(alike, 'GET', pathOf(address), USUAL) };
+}
+
+/** The others only read, and are answered as GET is (RFC 9110 §9.3.2, §9.3.7). */
+const TRIED: readonly Method[] = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'];
+
+interface From {
+  /** Another host than the origin's; null for that. */
+  readonly host: string | null;
+  readonly client: string;
+}
+
+const USUAL: From = { host: null, client: SOME_CLIENT };
+
+/** What tells requests apart. */
+interface Alike {
+  readonly stage: Stage;
+  readonly owners: readonly string[];
+  readonly viewers: readonly Identity[] | null;
+}
+
+function classOf({ app: { router, policy } }: Stage, method: Method, path: string, from: From): RequestClass {
+  const { host, client } = from;
+  const origin = host === null ? policy.origin : policy.origin.replace(/\/\/[^/:]+/, `//${host}`);
+  const route = find(router, method, path, from);
+  return {
+    method,
+    address: host === null ? path : origin + path,
+    ...(client === SOME_CLIENT ? {} : { connectsFrom: client }),
+    isApi: route?.kind === 'api',
+    plain: route?.rule?.onlyHttps === true ? origin.replace(/^https/, 'http') + path : null,
+  };
+}
+
+/** A text that is the same for requests that are answered alike to everybody who can make them. */
+function keyOf({ stage, owners, viewers }: Alike, method: Method, path: string, from: From): string {
+  const { router, policy } = stage.app;
+  const route = find(router, method, path, from);
+  if (route === null) return `${method} nowhere`;
+  // A page with a form is itself alone, for what can be filled in there.
+  const { login, signUp, secondFactor } = policy;
+  const form = [login, signUp, secondFactor].some(
+    (each) => each !== null && pathOf(each.page) === route.path,
+  );
+  // All methods that change things are alike where the app does nothing of its own.
+  const how = method === 'GET' ? 'reads' : route.task === null ? 'writes' : method;
+  const own = [how, form && method === 'GET' ? route.path : '', from.host ?? ''];
+  const key =
+    viewers === null ? statedKey(stage, route, method, owners) : effectKey(stage, route, method, viewers);
+  return [...own, ...key].join('\n');
+}
+
+/** All that the policy states of a request. */
+function statedKey(stage: Stage, route: Route, method: Method, owners: readonly string[]): string[] {
+  const book = lawBookOf(stage);
+  const { audience } = route.grounds;
+  const owner =
+    audience.who === 'some' && audience.account !== null ? route.parameters.get(audience.account) : '';
+  const named = owner !== undefined && owners.includes(owner) ? owner : '';
+  const loaders = book
+    .loadersOf(method, route)
+    .map(({ audiences: { read } }) => (read === null ? '' : audienceKey(read.audience)));
+  const promised = book.promisesFor(route.path).map(({ at }) => at.join('.'));
+  return [named, routeKey(route, route.page), route.taskMethods.join(), ...loaders, ...promised];
+}
+
+function find(router: Router, method: Method, path: string, { host, client }: From): Route | null {
+  return host === null
+    ? router.find(method, path, undefined, client)
+    : router.find(method, path, host, client);
+}
+
+/** Every pattern that tells addresses apart; of pages of their owner those of every kind of owner. */
+function patternsOf(policy: Policy, owners: readonly string[]): Pattern[] {
+  const { pages, rules, promises, login, logout, tokens, signUp, confirm, secondFactor } = policy;
+  const endpoints = [
+    login?.page,
+    login?.submit.path,
+    ...(logout?.submits ?? []).map(({ path }) => path),
+    tokens?.submit.path,
+    tokens?.revoke?.path,
+    signUp?.page,
+    signUp?.submit.path,
+    secondFactor?.page,
+    secondFactor?.submit.path,
+  ];
+  const exact = endpoints.flatMap((address) => {
+    const pattern = parsePattern(address?.split('?')[0] ?? '');
+    return typeof pattern === 'string' ? [] : [pattern];
+  });
+  const patterns = [
+    ...pages.map(({ pattern }) => pattern),
+    ...rules.flatMap((rule) => rule.patterns),
+    ...promises.flatMap(({ reach }) => reach),
+  ];
+  const owned = new Set(ownersNamed(policy));
+  return [
+    ...patterns,
+    ...exact,
+    ...(confirm === null ? [] : [confirm.pattern]),
+    ...patterns.flatMap((pattern) => owners.flatMap((owner) => ownedBy(pattern, owned, owner))),
+  ];
+}
+
+/** The parameters that name an account in some audience. */
+function ownersNamed({ pages, rules }: Policy): string[] {
+  return [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
+    [read, write, ...methods.values()].flatMap((stated) =>
+      stated?.audience.who === 'some' && stated.audience.account !== null ? [stated.audience.account] : [],
+    ),
+  );
+}
+
+/** A pattern with an account's name in the place of a parameter that names one. */
+function ownedBy(pattern: Pattern, owned: ReadonlySet<string>, owner: string): Pattern[] {
+  const isOwned = (segment: Segment) => segment.kind === 'name' && owned.has(segment.name);
+  if (!pattern.segments.some(isOwned)) return [];
+  const named = encodeURIComponent(owner);
+  return [
+    {
+      ...pattern,
+      segments: pattern.segments.map((segment) =>
+        isOwned(segment) ? { kind: 'literal', text: named } : segment,
+      ),
+    },
+  ];
+}
+
+/** One of each host and each kind of network address that rules tell apart. */
+function circumstances({ rules }: Policy): From[] {
+  const hosts = [...new Set(rules.flatMap(({ conditions }) => conditions.hosts ?? []))];
+  const networks = rules.flatMap(({ conditions }) => conditions.from ?? []);
+  const clients = [SOME_CLIENT, ...networks.flatMap((network) => insideOf(network, networks))];
+  return [null, ...hosts].flatMap((host) => [...new Set(clients)].map((client) => ({ host, client })));
+}
+
+function insideOf(network: ClientNetwork, all: readonly ClientNetwork[]): string[] {
+  const within = all.filter((other) => other.prefix > network.prefix && isWithin(other, network));
+  const client = addressOutside(network, within);
+  return client === null ? [] : [client];
+}
