@@ -3,15 +3,18 @@ import { Command, InvalidArgumentError } from 'commander';
 import {
   ALONE,
   castsOf,
-  lawOf,
+  LAW_NAMES,
   MOST_STATES,
   parseDuration,
+  playSteps,
   stageOf,
   verdictsOf,
   type Exposure,
   type Job,
   type Participants,
   type Seconds,
+  type Stage,
+  type Step,
   type Verdict,
 } from '../core/index.js';
 import { proofJson } from '../render/proof-json.js';
@@ -94,7 +97,8 @@ function numberWithin(least: number, most: number): (text: string) => number {
 
 function readDuration(text: string): Seconds {
   const seconds = parseDuration(text);
-  if (typeof seconds === 'string' || seconds === 0) throw new InvalidArgumentError('give a duration such as 30s or 5m');
+  if (typeof seconds === 'string' || seconds === 0)
+    throw new InvalidArgumentError('give a duration such as 30s or 5m');
   return seconds;
 }
 
@@ -174,19 +178,23 @@ function participantsOf({ browsers, tabs, thief, administrator }: ProveOptions):
   };
 }
 
-/** The walks that break something, and those that show how long something stays open. */
-function walksOf({ verdicts, exposures }: Proof): WrittenWalk[] {
-  return [
+/** The walks that break something, and those that show how long something stays open; each knows the laws that it breaks. */
+function walksOf({ stage, verdicts, exposures }: Proof): WrittenWalk[] {
+  const walks = [
     ...verdicts.flatMap(({ goal, finding }): WrittenWalk[] =>
-      finding.verdict === 'broken'
-        ? [{ name: `broken: ${goalWords(goal)}`, steps: finding.by.steps, expectBroken: lawOf(goal) }]
-        : [],
+      finding.verdict === 'broken' ? [{ name: `broken: ${goalWords(goal)}`, steps: finding.by.steps }] : [],
     ),
     ...(exposures ?? []).flatMap((each): WrittenWalk[] => {
       const { what, since } = exposureWords(each);
-      return each.walk === null
-        ? []
-        : [{ name: `exposure: ${what}, after ${since}`, steps: each.walk, expectBroken: null }];
+      return each.walk === null ? [] : [{ name: `exposure: ${what}, after ${since}`, steps: each.walk }];
     }),
   ];
+  return walks.map((walk) => ({ ...walk, steps: knowing(stage, walk.steps) }));
+}
+
+function knowing(stage: Stage, steps: readonly Step[]): Step[] {
+  return playSteps(stage, steps).steps.map(({ step, broken }) => {
+    const laws = broken.filter(({ weight }) => weight === 'law').map(({ law }) => law);
+    return { ...step, expectBroken: LAW_NAMES.filter((name) => laws.includes(name)) };
+  });
 }

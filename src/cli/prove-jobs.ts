@@ -77,10 +77,15 @@ export class ProveJobs {
     return new Promise((settle, fail) => {
       const hear = (message: ToMain) => {
         if (message.kind === 'progress') this.progress.set(at, message.progress);
-        else done(() => { settle(message.outcome); });
+        else
+          done(() => {
+            settle(message.outcome);
+          });
       };
       const failed = (error: unknown) => {
-        done(() => { fail(error instanceof Error ? error : new Error(String(error))); });
+        done(() => {
+          fail(error instanceof Error ? error : new Error(String(error)));
+        });
       };
       const done = (then: () => void) => {
         worker.off('message', hear);

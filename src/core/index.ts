@@ -1,6 +1,7 @@
 /** The public library of Cavrin: pure computation, from text to verdicts. */
 export { ALL_LAWS } from './laws/all-laws.js';
 export type { Breach, LawMeta } from './laws/law.js';
+export { LAW_NAMES } from './laws/law-names.js';
 export { ALL_CHECKS } from './checks/all-checks.js';
 export type { CheckMeta } from './checks/check.js';
 export { runChecks } from './checks/run-checks.js';
@@ -13,7 +14,7 @@ export { problem, type ProblemCode } from './language/problems.js';
 export { LIMITS } from './language/yaml-text.js';
 export { loadProject, readProject, type Project } from './project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
-export { playStep, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
+export { playStep, playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
 export { answered, stageOf, type Answered, type Exchange, type Stage } from './walks/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './walks/panel.js';
 export { FixedClock, type Clock, type Instant } from './clock.js';
@@ -53,5 +54,5 @@ export type { Job, Participants, SceneOutcome, Verdict } from './proof/prove.js'
 export type { Cast } from './proof/cast.js';
 export type { Counterexample } from './proof/counterexample.js';
 export type { Exposure } from './proof/exposure.js';
-export { lawOf, type Goal } from './proof/goals.js';
+export type { Goal } from './proof/goals.js';
 export type { Progress } from './proof/scene-proof.js';

@@ -1,4 +1,5 @@
 import {
+  formatDuration,
   playWalk,
   positionOf,
   type Exposure,
@@ -98,12 +99,8 @@ function saidOf({ finding, cast, goal }: Verdict): string {
   if (finding.verdict === 'open') return printable(`not settled: ${finding.because}`);
   const { moves, seconds } = finding.by;
   const kind = goal.law?.weight === 'advice' ? 'advice, seen in' : 'broken in';
-  const wait = seconds === 0 ? '' : `, ${durationWords(seconds)}`;
+  const wait = seconds === 0 ? '' : ` and ${formatDuration(seconds)} of waiting`;
   return printable(`${kind} ${count(moves, 'step')}${wait}, by ${cast === null ? '' : castWords(cast)}`);
-}
-
-function durationWords(seconds: number): string {
-  return `${seconds} s of waiting`;
 }
 
 function lineOf(input: YamlText, at: readonly (string | number)[]): string {

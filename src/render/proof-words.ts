@@ -7,8 +7,9 @@ export function goalWords({ id, promise }: Goal): string {
   const { only, reach, after, copied, atMost, withinSteps } = promise;
   const pages = reach.map(({ text }) => text).join(', ');
   if (only !== null) return `only ${only.join(' or ')} reach ${pages}`;
-  if (withinSteps !== null)
-    {return `whoever is signed in reaches ${pages} within ${count(withinSteps, 'step')}`;}
+  if (withinSteps !== null) {
+    return `whoever is signed in reaches ${pages} within ${count(withinSteps, 'step')}`;
+  }
   const time = formatDuration(atMost ?? 0);
   const since = `after ${EVENTS[after ?? 'logout']}`;
   return copied === null

@@ -1,22 +1,18 @@
 import { stringify } from 'yaml';
 import type { Step } from '../core/index.js';
 
-/** A walk that is to be written down: its name, its steps, and the laws that its last step is known to break. */
+/** A walk that is to be written down. */
 export interface WrittenWalk {
   readonly name: string;
   readonly steps: readonly Step[];
-  readonly expectBroken: string | null;
 }
 
 /** Walks as a file that `cavrin walk` plays, a line a step. */
 export function walksYaml(walks: readonly WrittenWalk[]): string {
-  const lines = walks.flatMap(({ name, steps, expectBroken }) => [
+  const lines = walks.flatMap(({ name, steps }) => [
     `  - name: ${flow(name)}`,
     '    steps:',
-    ...steps.map((step, at) => {
-      const isLast = at === steps.length - 1 && expectBroken !== null;
-      return `      - ${flow({ ...stepYaml(step), ...(isLast ? { 'expect-broken': expectBroken } : {}) })}`;
-    }),
+    ...steps.map((step) => `      - ${flow(stepYaml(step))}`),
   ]);
   return `walks:${lines.length === 0 ? ' []' : ''}\n${lines.map((line) => `${line}\n`).join('')}`;
 }
@@ -26,11 +22,12 @@ function flow(value: unknown): string {
 }
 
 /** A step as the language writes it. */
-function stepYaml({ action, browser, connectsFrom }: Step): Record<string, unknown> {
+function stepYaml({ action, browser, connectsFrom, expectBroken }: Step): Record<string, unknown> {
   return {
     ...actionYaml(action),
     ...(browser === 'browser' ? {} : { in: browser }),
     ...(connectsFrom === null ? {} : { 'connects-from': connectsFrom }),
+    ...(expectBroken.length === 0 ? {} : { 'expect-broken': expectBroken }),
   };
 }
 

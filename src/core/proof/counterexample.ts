@@ -35,10 +35,19 @@ export function counterexample(stage: Stage, { moves, times }: Way, goal: Goal):
     const seen = `from here ${reachText(goal)} cannot be reached within ${within === 1 ? '1 step' : `${within} steps`}: this one leads to ${shown}`;
     return { seen, allowedBy: goal.promise?.at ?? [], steps, moves: moves.length, seconds };
   }
-  const breach = last?.broken.find((each) => each.law === law);
-  if (breach === undefined) return null;
+  // What only time brings is seen at the wait already, before the move that would show it.
+  const at = played.findIndex(({ broken }) => broken.some((each) => each.law === law));
+  const breach = played[at]?.broken.find((each) => each.law === law);
+  if (breach === undefined || at < steps.length - 2) return null;
   const { seen, allowedBy } = breach;
-  return { seen, allowedBy, steps, moves: moves.length, seconds };
+  const shown = steps.slice(0, at + 1);
+  return {
+    seen,
+    allowedBy,
+    steps: shown,
+    moves: shown.filter(({ action }) => action.verb !== 'wait').length,
+    seconds,
+  };
 }
 
 function reachText({ promise }: Goal): string {

@@ -149,7 +149,8 @@ export class Cover {
     for (const move of moves) {
       const { browser, action } = move;
       if (atForm && !FROM_FORMS.has(action.verb)) continue;
-      if (peopleless && browser !== THIEF && !isAdministration(action)) continue;
+      // Where nobody is left one move of a newcomer will do, to see what time alone brings.
+      if (peopleless && browser !== THIEF && !isAdministration(action) && move !== moves[0]) continue;
       if (!isOpen(policy, cast, situation, move)) continue;
       for (const world of worldsOf(policy, cast, situation, move)) {
         for (const taken of takeMove(stage, world, move)) {

@@ -108,7 +108,7 @@ export class SceneProof {
     const by = way === null ? null : counterexample(this.scene.stage, way, goal);
     if (by !== null) this.findings.set(goal.id, { verdict: 'broken', by });
     // The shortest in moves is known: of those, the one that waits least.
-    if (by !== null && by.seconds > 0 && !isTimed) this.start(goal, by.moves);
+    if (way !== null && by !== null && by.seconds > 0 && !isTimed) this.start(goal, way.moves.length);
     if (by !== null || isTimed) return;
     const isNone = isDone && way === null && this.scene.requests.isComplete;
     const because = way === null ? this.limit() : 'the walk that was found does not come out as it should';

@@ -11,7 +11,8 @@ const FAULTS = join(__dirname, '..', '..', '..', 'examples', 'faults');
 /** Who it takes to break a law; a person alone breaks most. */
 const CASTS = [ALONE, { ...ALONE, administrator: true }, { ...ALONE, tabs: 2 }];
 
-const settle = (stage: Stage, cast = ALONE, most = 5_000) => settleScene(stage, { cast, most, withExposures: false }, () => false);
+const settle = (stage: Stage, cast = ALONE, most = 5_000) =>
+  settleScene(stage, { cast, most, withExposures: false }, () => false);
 
 function broken({ findings }: SceneOutcome) {
   return [...findings].flatMap(([id, finding]) =>
