@@ -7,6 +7,7 @@ import { Bench } from 'tinybench';
 import { parseDocument } from 'yaml';
 import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf } from '../dist/core.js';
 import { generatedPolicy } from './generated.mjs';
+import { proveRows } from './prove.mjs';
 import { standInRates } from './stand-in.mjs';
 
 const root = join(import.meta.dirname, '..');
@@ -119,3 +120,5 @@ for (const [name, rate, note] of [
 ]) {
   row(name, `${(rate / constant).toFixed(2)} times`, note);
 }
+
+for (const [name, value, note] of await proveRows()) row(name, value, note);

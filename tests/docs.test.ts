@@ -57,6 +57,13 @@ test('the page on the stand-in names every option and everything that can be ste
   for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
 });
 
+test('the page on the proof names every option of its own', () => {
+  const text = page('docs/prove.md');
+  const options = [...page('src/cli/prove-command.ts').matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
+  expect(options.length).toBeGreaterThan(7);
+  for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
+});
+
 test('the language page names every section, step, expectation, deadline and reason', () => {
   const language = page('docs/language.md');
   const names = [

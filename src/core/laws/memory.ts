@@ -58,6 +58,7 @@ export function remembering(view: View): Memory {
     }
     case 'set-password':
       return { ...memory, leftBehind: withPromised(view, 'password-changed', action.account) };
+    case 'back':
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':
@@ -67,7 +68,7 @@ export function remembering(view: View): Memory {
   }
 }
 
-/** The tab is gone in which somebody was sent to the login. */
+/** The page is gone to which somebody was sent for the login. */
 function withoutAsked(memory: Memory, browser: string): Memory {
   const asked = new Map(memory.asked);
   asked.delete(browser);

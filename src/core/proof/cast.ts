@@ -8,7 +8,7 @@ export interface Cast {
   readonly browsers: number;
   /** Tabs that a browser may have open at once: 1 or more. */
   readonly tabs: number;
-  /** Somebody who gets a copy of one thing that a person's browser holds, at any time, and again once that is worth nothing. */
+  /** Somebody who gets a copy of one thing that a person's browser holds, at any time and each time in a new browser, once the last is worth nothing. */
   readonly thief: boolean;
   /** Somebody who suspends, deletes and changes one account, and restarts the app, at any time. */
   readonly administrator: boolean;

@@ -140,8 +140,11 @@ describe('return-kept', () => {
     expect(result.steps.flatMap((step) => step.broken)).toEqual([]);
   });
 
-  test('asks nothing for a visitor who went to the bare form, by address or for want of another', () => {
-    const steps = ['{ visit: /hall }', '{ visit: / }', '{ login: di }', '{ code: right, lands: /desk }'];
+  test.each([
+    ['by address', ['{ visit: /hall }', '{ visit: / }']],
+    ['by going back', ['{ visit: /in }', '{ visit: /hall }', '{ back: }']],
+  ])('asks nothing for a visitor who went to the bare form %s', (_how, before) => {
+    const steps = [...before, '{ login: di }', '{ code: right, lands: /desk }'];
     const result = playSteps(text, steps);
     expect(differences(result)).toEqual([]);
     expect(result.steps.flatMap((step) => step.broken)).toEqual([]);

@@ -1,0 +1,107 @@
+// Speed of the proof: how fast states are looked at, and what the time to settle grows with. One core.
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { castsOf, loadProject, settleScene, sourceOf, stageOf } from '../dist/core.js';
+
+const harbour = readFileSync(join(import.meta.dirname, '..', 'examples', 'harbour', 'cavrin.yaml'), 'utf8');
+
+/** Settles every scene of a policy; gives seconds, states, transitions, and whether all was settled. */
+async function settle(text, isWanted = () => true) {
+  const { policy } = await loadProject(sourceOf('bench.yaml', text), []);
+  const stage = stageOf(policy);
+  const sum = { seconds: 0, states: 0, transitions: 0, isSettled: true, scenes: 0 };
+  const start = performance.now();
+  for (const cast of castsOf(stage, null).filter(isWanted)) {
+    const job = { cast, most: 100_000, withExposures: false };
+    const { states, transitions, findings } = await settleScene(stage, job, () => false);
+    sum.scenes += 1;
+    sum.states += states;
+    sum.transitions += transitions;
+    sum.isSettled &&= [...findings.values()].every(({ verdict }) => verdict !== 'open');
+  }
+  return { ...sum, seconds: (performance.now() - start) / 1000 };
+}
+
+/** The same dozen audiences, whatever the number of pages. */
+function pagesPolicy(pages) {
+  const roles = Array.from({ length: 4 }, (_, at) => `role-${at}`);
+  const audience = (at) =>
+    [
+      'everyone',
+      'signed-in',
+      '[role-0]',
+      '[role-1]',
+      '[role-2]',
+      '[role-3]',
+      '[role-0, role-1]',
+      '[role-1, role-2]',
+      '[role-2, role-3]',
+      '{ all: [role-0, role-1] }',
+      '{ none: [role-0] }',
+      '{ any: [role-3], login-within: 10m }',
+    ][at % 12];
+  return [
+    'cavrin: 1',
+    'app: Pages',
+    'origin: https://harbour.example',
+    `roles: { ${roles.map((role) => `${role}: []`).join(', ')} }`,
+    `accounts: { ${roles.map((role, at) => `person-${at}: { password: p-${at}, roles: [${role}] }`).join(', ')} }`,
+    'pages:',
+    '  /sign-in: { for: guests }',
+    '  /: { for: everyone }',
+    ...Array.from({ length: pages }, (_, at) => `  /area-${at}/:id: { for: ${audience(at)} }`),
+    'login: { page: /sign-in, submit: POST /sign-in, return: {} }',
+    'landing: [{ otherwise: / }]',
+    'logout: { submit: POST /sign-out }',
+    'session: { idle: 30m, absolute: 8h }',
+    '',
+  ].join('\n');
+}
+
+/** The harbour with all lives within ten seconds of each other. */
+const shortLives = harbour
+  .replace('idle: 1h', 'idle: 5s')
+  .replace('absolute: 4h', 'absolute: 9s')
+  .replace('life: 30d', 'life: 10s')
+  .replace('life: 5m, leeway: 5s', 'life: 2s, leeway: 1s')
+  .replace('life: 1h, rotates', 'life: 6s, rotates')
+  .replace('life: 5m, tries', 'life: 3s, tries')
+  .replaceAll('most: 5m5s', 'most: 3s');
+
+const longLives = harbour.replace('refresh: { life: 1h', 'refresh: { life: 14d');
+
+/** Rows for the report of all benchmarks: a name, a value and a note. */
+export async function proveRows() {
+  const rows = [];
+  const told = ({ seconds, states, transitions, scenes, isSettled }) =>
+    `${isSettled ? 'settled' : 'NOT SETTLED'}, ${scenes} scenes, ${states} states, ${transitions} transitions, ${Math.round(transitions / seconds)}/s`;
+  const whole = await settle(harbour);
+  rows.push([
+    'prove, harbour',
+    `${whole.seconds.toFixed(1)} s`,
+    `${told(whole)}; aim: under 10 s, 100,000/s`,
+  ]);
+  rows.push([
+    'memory after it',
+    `${Math.round(process.memoryUsage().rss / 2 ** 20)} MiB`,
+    'aim: under 1024 MiB',
+  ]);
+  const isFirst = ({ account }) => account === null;
+  for (const pages of [50, 500, 5_000]) {
+    const found = await settle(pagesPolicy(pages), isFirst);
+    rows.push([`prove, ${pages} pages, 12 audiences`, `${found.seconds.toFixed(2)} s`, told(found)]);
+  }
+  for (const [name, text] of [
+    ['5 minutes to 14 days', longLives],
+    ['2 to 10 seconds', shortLives],
+  ]) {
+    const found = await settle(text, isFirst);
+    rows.push([`prove, lives of ${name}`, `${found.seconds.toFixed(2)} s`, told(found)]);
+  }
+  return rows;
+}
+
+if (process.argv[1] === import.meta.filename) {
+  for (const [name, value, note] of await proveRows())
+    console.log(`${name.padEnd(34)} ${value.padStart(14)}   ${note}`);
+}

@@ -1,0 +1,115 @@
+import fc from 'fast-check';
+import { ALONE, settleScene } from '../../../src/core/proof/prove';
+import { Scene } from '../../../src/core/proof/scene';
+import { BruteForce, FOR_EVER } from '../../support/brute-force';
+import { policyText, project } from '../../support/policies';
+
+const seconds = (...of: number[]) => fc.constantFrom(...of).map((each) => `${each}s`);
+
+/** Small policies whose lives are a few ticks, some careful and some not. */
+const policies = fc
+  .record({
+    idle: fc.option(seconds(2, 3)),
+    absolute: fc.option(seconds(3, 4)),
+    renews: fc.constantFrom('each-request', 'never', 'past-half'),
+    roles: fc.constantFrom('each-request', 'at-login'),
+    by: fc.constantFrom('session', 'session', 'tokens', 'both'),
+    access: seconds(1, 2),
+    refresh: fc.option(
+      fc.record({
+        life: seconds(2, 3),
+        rotates: fc.boolean(),
+        reuse: fc.constantFrom('end-family', 'refuse', 'accept'),
+      }),
+    ),
+    inToken: fc.boolean(),
+    ends: fc.subarray(['session', 'access', 'refresh', 'remember']),
+    remember: fc.option(seconds(2, 3)),
+    renewsId: fc.boolean(),
+    promise: fc.option(
+      fc.record({
+        after: fc.constantFrom('logout', 'role-removed', 'suspended', 'password-changed'),
+        copied: fc.constantFrom('session', 'access', null),
+        most: fc.integer({ min: 0, max: 3 }),
+      }),
+    ),
+    landing: fc.constantFrom('/', '/desk'),
+  })
+  .map((each) => {
+    const hasTokens = each.by !== 'session';
+    const { refresh, promise } = each;
+    const rotation =
+      refresh === null
+        ? ''
+        : `, refresh: { life: ${refresh.life}, rotates: ${refresh.rotates}, reuse: ${refresh.reuse} }`;
+    const counted =
+      promise?.copied == null
+        ? `access-lasts-at-most: ${promise?.most ?? 0}s`
+        : `copied: ${promise.copied}, works-at-most: ${promise.most}s`;
+    const limits = [
+      each.idle === null ? '' : `idle: ${each.idle}, `,
+      each.absolute === null ? '' : `absolute: ${each.absolute}, `,
+    ].join('');
+    return policyText({
+      roles: 'roles: { clerk: [] }',
+      accounts: 'accounts: { ann: { password: a-1, roles: [clerk] } }',
+      pages: `pages: { /: { for: everyone }, /in: { for: everyone, write: guests }, /desk: { for: clerk }${hasTokens ? ', /api/a: { for: clerk, kind: api }' : ''} }`,
+      login: `login: { page: /in, submit: POST /in, by: ${each.by}, renew-session-id: ${each.renewsId} }`,
+      landing: `landing: [{ otherwise: ${each.landing} }]`,
+      logout: `logout: { submit: POST /out, ends: [${each.ends.join(', ')}] }`,
+      session: `session: { ${limits}renews: ${each.renews}, roles: ${each.roles} }`,
+      more: [
+        hasTokens
+          ? `tokens: { access: { life: ${each.access} }${rotation}, roles: ${each.inToken ? 'in-token' : 'each-request'} }`
+          : '',
+        each.remember === null || each.by === 'tokens' ? '' : `remember: { life: ${each.remember} }`,
+        promise === null ? '' : `promises: [{ after: ${promise.after}, ${counted} }]`,
+      ].join('\n'),
+    });
+  });
+
+const casts = fc
+  .constantFrom({}, {}, { thief: true }, { administrator: true }, { tabs: 2 })
+  .map((each) => ({ ...ALONE, ...each }));
+
+const MOST = Number(process.env['BRUTE_STATES'] ?? 400);
+const RUNS = Number(process.env['BRUTE_RUNS'] ?? 8);
+
+test('verdicts and exposure bounds are those of trying every sequence tick by tick', async () => {
+  let compared = 0;
+  let missed = 0;
+  await fc.assert(
+    fc.asyncProperty(policies, casts, async (text, cast) => {
+      const { stage } = project(text);
+      const scene = new Scene(stage, cast);
+      const all = new BruteForce(scene, true).run(MOST);
+      if (all === null) return;
+      compared += 1;
+      missed += all.missed.size;
+      const isAlone = !cast.thief && !cast.administrator && cast.tabs === 1;
+      const { findings, exposures } = await settleScene(
+        stage,
+        { cast, most: 10_000, withExposures: isAlone },
+        () => false,
+      );
+      const found = [...findings].map(([id, finding]) => {
+        if (finding.verdict !== 'broken') return [id, finding.verdict];
+        const { moves, seconds: ticks, steps } = finding.by;
+        // What time alone brings is seen by the next move.
+        const more = steps.at(-1)?.action.verb === 'wait' ? 1 : 0;
+        return [id, { moves: moves + more, ticks }];
+      });
+      const wanted = scene.goals.map(({ id }) => [id, all.missed.get(id) ?? 'holds']);
+      expect(new Map(found as never)).toEqual(new Map(wanted as never));
+      for (const { credential, event, ends, walk, isAttained } of exposures ?? []) {
+        const last = all.opened.get(`${credential} ${event}`);
+        const bound = last === undefined ? 0 : last >= FOR_EVER ? null : last + 1;
+        expect([credential, event, ends, isAttained]).toEqual([credential, event, bound, true]);
+        expect(walk === null).toBe(ends === 0);
+      }
+    }),
+    { numRuns: RUNS },
+  );
+  expect(compared).toBeGreaterThan(RUNS / 4);
+  expect(missed).toBeGreaterThan(0);
+}, 3_000_000);
