@@ -1,6 +1,7 @@
 // Speed of the proof: how fast states are looked at, and what the time to settle grows with. One core.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { performance } from 'node:perf_hooks';
 import { castsOf, loadProject, settleScene, sourceOf, stageOf } from '../dist/core.js';
 
 const harbour = readFileSync(join(import.meta.dirname, '..', 'examples', 'harbour', 'cavrin.yaml'), 'utf8');

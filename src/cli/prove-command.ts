@@ -97,8 +97,9 @@ function numberWithin(least: number, most: number): (text: string) => number {
 
 function readDuration(text: string): Seconds {
   const seconds = parseDuration(text);
-  if (typeof seconds === 'string' || seconds === 0)
+  if (typeof seconds === 'string' || seconds === 0) {
     throw new InvalidArgumentError('give a duration such as 30s or 5m');
+  }
   return seconds;
 }
 

@@ -77,10 +77,11 @@ export class ProveJobs {
     return new Promise((settle, fail) => {
       const hear = (message: ToMain) => {
         if (message.kind === 'progress') this.progress.set(at, message.progress);
-        else
+        else {
           done(() => {
             settle(message.outcome);
           });
+        }
       };
       const failed = (error: unknown) => {
         done(() => {

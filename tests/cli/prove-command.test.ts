@@ -26,7 +26,9 @@ beforeEach(() => {
   place.put('cavrin.yaml', SOUND);
   place.put('leaky.yaml', LEAKY);
 });
-afterEach(() => place.remove());
+afterEach(() => {
+  place.remove();
+});
 
 const proofOf = (out: string) => proofFormat.parse(JSON.parse(out));
 

@@ -3,7 +3,7 @@ import { firstEntry } from '../app/landing.js';
 import type { Account, LandingEntry, Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 import { viewersOf } from './choices.js';
-import { requestKeysOf } from './requests.js';
+import { effectAt, requestKeysOf } from './requests.js';
 
 /** Accounts of which one speaks for all, where only one of them takes part. */
 export interface AccountKind {
@@ -12,15 +12,17 @@ export interface AccountKind {
 }
 
 /**
- * Groups the accounts that can sign in by all that tells what happens to them, but for which pages it happens at: to how many
- * classes of requests they are answered how, and to which of these they are sent on.
+ * Groups the accounts that can sign in by all that tells what happens to them, but for which pages it happens at: in which ways
+ * requests are answered to them, and what comes of where they land.
+ *
+ * @param canChange whether what they hold may change
  */
-export function accountKinds(stage: Stage): AccountKind[] {
+export function accountKinds(stage: Stage, canChange: boolean): AccountKind[] {
   const kinds = new Map<string, Account[]>();
   const landsByPage = stage.app.policy.logout?.lands.some(({ leaving }) => leaving !== null) === true;
   for (const { account, accounts } of accountClasses(stage.app.policy.accounts.values())) {
     if (account.state !== 'active') continue;
-    const key = landsByPage ? account.name : kindOf(stage, account);
+    const key = landsByPage ? account.name : kindOf(stage, account, canChange);
     kinds.set(key, [...(kinds.get(key) ?? []), ...accounts]);
   }
   return [...kinds.values()].flatMap(([account, ...others]) =>
@@ -28,29 +30,25 @@ export function accountKinds(stage: Stage): AccountKind[] {
   );
 }
 
-function kindOf(stage: Stage, account: Account): string {
+function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const { policy } = stage.app;
-  const viewers = viewersOf(policy, [account]);
-  const { all, keyAt } = requestKeysOf(stage, [account.name], viewers);
-  const nameless = (key: string) => key.replaceAll(`\n${account.name}\n`, '\n@\n');
+  const viewers = viewersOf(policy, [account], canChange);
   const lands = landingLists(policy).map((entries) =>
-    viewers.map((viewer) => {
+    viewers.all.map((viewer) => {
       const entry = firstEntry(entries, viewer);
-      return entry === null ? 'nowhere' : nameless(keyAt(entry.to));
+      return entry === null ? 'nowhere' : effectAt(stage, entry.to, { all: [viewer], canChange });
     }),
   );
   const { secondFactor, given } = account;
   const picks = policy.login?.asRole === true ? given.length : 1;
-  return JSON.stringify([secondFactor, picks, lands, all.map(nameless).sort()]);
+  const ways = [...requestKeysOf(stage, [account.name], viewers)].sort();
+  return JSON.stringify([secondFactor, picks, lands, ways]);
 }
 
 /** Every list by which somebody may be sent somewhere. */
 function landingLists({ landing, logout, pages }: Policy): (readonly LandingEntry[])[] {
-  return [
-    landing,
-    logout?.lands ?? [],
-    ...pages.flatMap(({ forward }) =>
-      (forward?.entries ?? []).length === 0 ? [] : [forward?.entries ?? []],
-    ),
-  ];
+  const forwards = pages.flatMap(({ forward }) =>
+    (forward?.entries ?? null) === null ? [] : [forward?.entries ?? []],
+  );
+  return [landing, logout?.lands ?? [], ...forwards];
 }

@@ -9,7 +9,7 @@ import type { Method } from '../http/messages.js';
 import { CREDENTIALS, type Account, type Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
-import { JUST_NOW } from './effects.js';
+import { JUST_NOW, type Viewers } from './effects.js';
 import { browsersOf, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
 import type { Situation } from './situation.js';
@@ -31,25 +31,28 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
   const requests = requestsOf(
     stage,
     [...owners.map(({ name }) => name), ...(signsUp(policy, cast) ? [NEWCOMER] : [])],
-    cast.account === null ? null : viewersOf(policy, owners),
+    cast.account === null ? null : viewersOf(policy, owners, cast.administrator),
   );
   const { classes } = requests;
   const moves = [
     ...browsersOf(cast).flatMap((browser) => [
-      ...asked(stage, classes, browser),
+      ...asked(stage, cast, classes, browser),
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
-    ...(cast.thief ? [...ofThief(cast), ...asked(stage, classes, THIEF)] : []),
+    ...(cast.thief ? [...ofThief(cast), ...asked(stage, cast, classes, THIEF)] : []),
     ...(cast.administrator ? ofAdministrator(stage, cast) : []),
   ];
   return { moves, requests };
 }
 
-function asked(stage: Stage, classes: readonly RequestClass[], browser: string): Move[] {
+function asked(stage: Stage, cast: Cast, classes: readonly RequestClass[], browser: string): Move[] {
+  const canOpenApi = cast.account === null || cast.administrator;
   const own = classes.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
+    // Opened like a page, an address of the api comes to no more than a page.
+    const opens = !isApi || canOpenApi ? [visit(address)] : [];
     const reads = [
-      visit(address),
+      ...opens,
       ...(plain === null ? [] : [visit(plain)]),
       ...(isApi ? [send('GET', address)] : []),
     ];
@@ -198,30 +201,36 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
   ];
 }
 
-/** Everybody whom some accounts, and one that signs up and is let in, can be taken for: with all roles, one picked, or none. */
-export function viewersOf({ roles, signUp }: Policy, accounts: readonly Account[]): Identity[] {
+/** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
+export function viewersOf(
+  { roles, signUp, login }: Policy,
+  accounts: readonly Account[],
+  canChange: boolean,
+): Viewers {
   const none = new Map<string, string>();
-  const all = [
+  const people = [
     ...accounts,
     ...(signUp?.then !== 'login'
       ? []
       : [{ name: NEWCOMER, given: signUp.given, roles: signUp.roles, facts: none }]),
   ];
-  const known = all.flatMap(({ name, given, roles: held, facts }) =>
-    [held, ...given.map((role) => roles.get(role)?.holds ?? new Set<string>()), new Set<string>()].flatMap(
-      (each) =>
-        [false, true].map((secondFactor): Identity => ({
-          ...GUEST,
-          account: name,
-          roles: each,
-          facts,
-          secondFactor,
-          since: BEGINNING,
-          reason: 'served',
-        })),
-    ),
-  );
-  return [GUEST, ...known];
+  const known = people.flatMap(({ name, given, roles: held, facts }) => {
+    const picked =
+      login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
+    const all = [held, ...picked, ...(canChange ? [new Set<string>()] : [])];
+    return all.flatMap((each) =>
+      [false, true].map((secondFactor): Identity => ({
+        ...GUEST,
+        account: name,
+        roles: each,
+        facts,
+        secondFactor,
+        since: BEGINNING,
+        reason: 'served',
+      })),
+    );
+  });
+  return { all: [GUEST, ...known], canChange };
 }
 
 /** Whether somebody new logs in: where there is an account like theirs, they do nothing that the other does not. */

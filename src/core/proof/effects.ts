@@ -7,6 +7,21 @@ import { isSafe, type Method } from '../http/messages.js';
 import { lawBookOf } from '../laws/law-book.js';
 import type { Stage } from '../walks/stage.js';
 
+/** Everybody whom somebody can be taken for who makes a request. */
+export interface Viewers {
+  readonly all: readonly Identity[];
+  /** Whether what accounts hold may change: else whoever is shown something, or refused in its place, is so at any time. */
+  readonly canChange: boolean;
+}
+
+/** What leaves whoever asked where they are, without anything more coming of it. */
+const IN_PLACE = /^(?:shown *|refused|refused (?!401)\d+)$/;
+
+/** To how many of some visitors something is shown. */
+export function shownTo(stage: Stage, route: Route, method: Method, { all }: Viewers): number {
+  return all.filter((viewer) => effectOn(stage, route, method, viewer).startsWith('shown')).length;
+}
+
 /**
  * What a request comes to for each of some visitors: whether something is shown and what its script does then, where they are
  * sent, or only that they are refused. Everything else that the app does for a request it does before it looks at the address.
@@ -15,16 +30,19 @@ export function effectKey(
   stage: Stage,
   route: Route,
   method: Method,
-  viewers: readonly Identity[],
+  { all: viewers, canChange }: Viewers,
 ): string[] {
   const book = lawBookOf(stage);
   const { audience } = route.grounds;
   const within = audience.who === 'some' ? (audience.loginWithin ?? '') : '';
-  const effects = viewers.map((viewer) => effectOn(stage, route, method, viewer));
+  const exact = viewers.map((viewer) => effectOn(stage, route, method, viewer));
+  const effects = canChange ? exact : exact.map((effect) => (IN_PLACE.test(effect) ? 'stays' : effect));
   const loaders = book
     .loadersOf(method, route)
     .flatMap(({ audiences: { read } }) =>
-      read === null ? [] : viewers.map((viewer) => admit(read.audience, viewer, route.parameters, JUST_NOW)),
+      read === null || !canChange
+        ? []
+        : viewers.map((viewer) => admit(read.audience, viewer, route.parameters, JUST_NOW)),
     );
   const promised = book
     .promisesFor(route.path)

@@ -1,7 +1,8 @@
 import type { Seconds } from '../language/duration.js';
 import { CREDENTIALS, type Credential } from '../language/policy.js';
+import { NOTHING_YET } from '../laws/memory.js';
 import type { Step } from '../walks/walk.js';
-import { canonicalWithClocks } from './canonical.js';
+import { canonical, canonicalWithClocks } from './canonical.js';
 import { PERSON, THIEF } from './cast.js';
 import { choicesOf } from './choices.js';
 import { stepsOf } from './counterexample.js';
@@ -47,17 +48,24 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
   const pairs = pairsOf(scene);
   const { moves } = choicesOf(scene.stage, { ...scene.cast, thief: true });
   const ofHolder = moves.filter(({ browser }) => browser === THIEF);
-  const holder = new Holder(scene, ofHolder, bounds);
+  const holder = new Holder(scene, ofHolder, bounds, null);
+  const keys = new KeyWriter(scene.stage.app.policy.accounts);
+  const met = new Map<string, Zone[]>();
   for (const { situation, fresh } of cover.all()) {
     if (!situation.browsers.has(PERSON) || situation.browsers.size > 1) continue;
-    for (const { what, event } of pairs) holder.copy(trailFrom(situation), what, event);
-    leave(scene, trailFrom({ ...situation, zone: fresh }), bounds);
+    const left = canonical({ ...withoutPages(situation), zone: fresh }, scene.limits);
+    if (!isNew(met, keys.of(left), left)) continue;
+    for (const { what, event } of pairs) {
+      holder.copy(trailFrom({ ...left, zone: left.zone.later() }), what, event);
+    }
+    leave(scene, trailFrom(left), bounds);
     yield holder.transitions;
   }
+  for (const what of holder.shared) share(bounds, `${what} copied`, `${what} password-changed`);
   const attained: Found = new Map();
   for (const isWayIn of [true, false]) {
     const trails = trailsOf(scene, isWayIn);
-    const late = new Holder(scene, ofHolder, attained);
+    const late = new Holder(scene, ofHolder, attained, bounds);
     for (const trail of trails) {
       const left = pairs.filter(({ name }) => isMissing(bounds, attained, name));
       const isLeft = isMissing(bounds, attained, UNATTENDED);
@@ -70,6 +78,23 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
   return [...pairs, { name: UNATTENDED, what: 'browser', event: 'unattended' } as const].map(
     ({ name, what, event }) => rowOf(what, event, bounds.get(name), attained.get(name)),
   );
+}
+
+/** What a copy opens it opens after a changed password too. */
+function share(bounds: Found, from: string, to: string): void {
+  const [latest, own] = [bounds.get(from), bounds.get(to)];
+  if (latest !== undefined && (own === undefined || own.age < latest.age)) bounds.set(to, latest);
+}
+
+/** With nothing but what is held: the page that is shown, and what laws remember, make no difference to that. */
+function withoutPages(situation: Situation): Situation {
+  const browsers = new Map(
+    [...situation.browsers].map(([name, browser]) => [
+      name,
+      { ...browser, tab: { ...browser.tab, page: null, history: null } },
+    ]),
+  );
+  return { ...situation, browsers, memory: NOTHING_YET };
 }
 
 function isMissing(bounds: Found, attained: Found, name: string): boolean {

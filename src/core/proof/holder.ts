@@ -54,13 +54,18 @@ export class Holder {
   private readonly reduction: Reduction;
   private readonly keys: KeyWriter;
   private readonly met = new Map<string, Zone[]>();
+  private readonly begun = new Set<string>();
   transitions = 0;
 
-  /** @param moves the moves of the holder */
+  /**
+   * @param moves the moves of the holder
+   * @param enough what need not be outdone; null where the latest of all is asked for, and not how it comes about
+   */
   constructor(
     private readonly scene: Scene,
     private readonly moves: readonly Move[],
     private readonly found: Found,
+    private readonly enough: Found | null,
   ) {
     this.limits = { ...scene.limits, sinceEvent: UNTIL_EVER };
     this.reduction = new Reduction(scene.stage, this.limits);
@@ -98,14 +103,30 @@ export class Holder {
     if (short === null) return;
     const startedAt = short.clocks.map((clock) => trail.startedAt[clock - 1] ?? 0);
     const start = { ...trail, situation: short.situation, startedAt };
+    if (this.enough === null && this.isShared(short.situation, name)) return;
     this.explore({ ...start, event: trail.depth - 1, held: null }, name);
   }
+
+  /** Whether a changed password made no difference, so that all is looked at for the copy already. */
+  private isShared(situation: Situation, name: string): boolean {
+    const [what = ''] = name.split(' ');
+    const same = { ...situation, memory: watching(what, watchOf(situation, name) as Instant) };
+    const key = `${what} ${this.keys.of(same)} ${same.zone.text}`;
+    if (name === `${what} copied`) this.begun.add(key);
+    if (name !== `${what} password-changed` || !this.begun.has(key)) return false;
+    this.shared.add(what);
+    return true;
+  }
+
+  /** The credentials of which a changed password is no more than a copy. */
+  readonly shared = new Set<string>();
 
   private explore(start: Held, name: string): void {
     const isSeen = opens(name.endsWith('role-removed'));
     const open = this.isNew(start.situation) ? [start] : [];
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
-      if (this.found.get(name)?.age === FREE) return;
+      const latest = this.found.get(name)?.age;
+      if (latest === FREE || (latest !== undefined && latest === this.enough?.get(name)?.age)) return;
       const watch = watchOf(at.situation, name);
       for (const move of this.moves) {
         for (const taken of takeMove(this.scene.stage, at.situation, move, true, isSeen)) {
@@ -159,7 +180,7 @@ export class Holder {
     situation: Situation,
     name: string,
   ): { readonly situation: Situation; readonly clocks: readonly number[] } | null {
-    const reduced = this.reduction.of(situation);
+    const reduced = this.reduction.of(withOldPasswords(this.scene, situation));
     if (!reduced.browsers.has(THIEF)) return null;
     const { situation: found, clocks } = canonicalWithClocks(reduced, this.limits);
     return { situation: { ...found, zone: found.zone.baseless(watchOf(found, name)) }, clocks };
@@ -176,6 +197,27 @@ export class Holder {
     zones.push(situation.zone);
     return true;
   }
+}
+
+/** A holder logs in nowhere, and is asked for no password. */
+function withOldPasswords({ stage }: Scene, situation: Situation): Situation {
+  const { accounts: known } = stage.app.policy;
+  const { accounts } = situation.state;
+  if (accounts === known) return situation;
+  const old = new Map(
+    [...accounts].map(([name, account]) => {
+      const was = known.get(name);
+      if (was === undefined || was.password === account.password) return [name, account];
+      return [
+        name,
+        was.given === account.given && was.state === account.state
+          ? was
+          : { ...account, password: was.password },
+      ];
+    }),
+  );
+  const isSame = [...known].every(([name, account]) => old.get(name) === account) && old.size === known.size;
+  return { ...situation, state: { ...situation.state, accounts: isSame ? known : old } };
 }
 
 function watching(name: string, since: Instant): Situation['memory'] {

@@ -29,15 +29,16 @@ export const ALONE: Cast = {
 export function castsOf(stage: Stage, chosen: Participants | null): Cast[] {
   if (chosen !== null) return [{ ...ALONE, ...chosen }];
   if (stage.app.policy.login === null) return [ALONE];
-  const more = accountKinds(stage).flatMap(({ account: { name }, others }): Cast[] => {
-    const one = { ...ALONE, account: name, alike: others.map((other) => other.name) };
-    return [
-      { ...one, thief: true },
-      { ...one, administrator: true },
-      { ...one, tabs: 2 },
-    ];
-  });
-  return [ALONE, ...more];
+  const castsWith = (more: Partial<Cast>, canChange = false) =>
+    accountKinds(stage, canChange).map(({ account, others }): Cast => {
+      return { ...ALONE, account: account.name, alike: others.map(({ name }) => name), ...more };
+    });
+  return [
+    ALONE,
+    ...castsWith({ thief: true }),
+    ...castsWith({ administrator: true }, true),
+    ...castsWith({ tabs: 2 }),
+  ];
 }
 
 /** What came of one scene. */

@@ -1,6 +1,5 @@
-import { effectKey } from './effects.js';
+import { effectKey, shownTo, type Viewers } from './effects.js';
 import { audienceKey, routeKey } from '../app/classes.js';
-import type { Identity } from '../app/identify.js';
 import { pathOf, type Route, type Router } from '../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
@@ -37,11 +36,7 @@ export interface Requests {
  * @param viewers everybody who can be taken for a visitor: what comes to the same for each of them is merged; null where all that
  *   the policy tells apart is to stay apart
  */
-export function requestsOf(
-  stage: Stage,
-  owners: readonly string[],
-  viewers: readonly Identity[] | null,
-): Requests {
+export function requestsOf(stage: Stage, owners: readonly string[], viewers: Viewers | null): Requests {
   const keyed = classesOf({ stage, owners, viewers });
   return { ...keyed, classes: [...keyed.classes.values()] };
 }
@@ -56,6 +51,7 @@ function classesOf(
     policy.rules.flatMap(({ expression }) => expression?.language ?? []),
   );
   const classes = new Map<string, RequestClass>();
+  const weights = new Map<string, number>();
   let addresses = 0;
   for (const path of paths) {
     const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
@@ -63,22 +59,26 @@ function classesOf(
       addresses += 1;
       for (const method of TRIED) {
         const key = keyOf(alike, method, path, from);
-        if (!classes.has(key)) classes.set(key, classOf(stage, method, path, from));
+        // What is shown to most speaks for what is refused in its place.
+        const shown = shownAt(alike, method, path, from);
+        if ((weights.get(key) ?? -1) >= shown) continue;
+        weights.set(key, shown);
+        classes.set(key, classOf(stage, method, path, from));
       }
     }
   }
   return { classes, addresses, isComplete };
 }
 
-/** The keys of all classes of requests, and that of a visit to an address. */
-export function requestKeysOf(
-  stage: Stage,
-  owners: readonly string[],
-  viewers: readonly Identity[],
-): { readonly all: readonly string[]; readonly keyAt: (address: string) => string } {
-  const alike: Alike = { stage, owners, viewers };
-  const all = [...classesOf(alike).classes.keys()];
-  return { all, keyAt: (address) => keyOf(alike, 'GET', pathOf(address), USUAL) };
+/** The keys of all classes of requests: in which ways they are answered to some visitors. */
+export function requestKeysOf(stage: Stage, owners: readonly string[], viewers: Viewers): Iterable<string> {
+  return classesOf({ stage, owners, viewers }).classes.keys();
+}
+
+/** What a visit to an address comes to for some visitors. */
+export function effectAt(stage: Stage, address: string, viewers: Viewers): string {
+  const route = stage.app.router.find('GET', pathOf(address));
+  return route === null ? 'nowhere' : effectKey(stage, route, 'GET', viewers).join('\n');
 }
 
 /** The others only read, and are answered as GET is (RFC 9110 §9.3.2, §9.3.7). */
@@ -96,7 +96,7 @@ const USUAL: From = { host: null, client: SOME_CLIENT };
 interface Alike {
   readonly stage: Stage;
   readonly owners: readonly string[];
-  readonly viewers: readonly Identity[] | null;
+  readonly viewers: Viewers | null;
 }
 
 function classOf({ app: { router, policy } }: Stage, method: Method, path: string, from: From): RequestClass {
@@ -128,6 +128,11 @@ function keyOf({ stage, owners, viewers }: Alike, method: Method, path: string, 
   const key =
     viewers === null ? statedKey(stage, route, method, owners) : effectKey(stage, route, method, viewers);
   return [...own, ...key].join('\n');
+}
+
+function shownAt({ stage, viewers }: Alike, method: Method, path: string, from: From): number {
+  const route = viewers === null ? null : find(stage.app.router, method, path, from);
+  return route === null || viewers === null ? 0 : shownTo(stage, route, method, viewers);
 }
 
 /** All that the policy states of a request. */

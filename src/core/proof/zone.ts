@@ -25,6 +25,11 @@ export class Zone {
     return new Zone(new Float64Array(1), 1);
   }
 
+  /** All bounds as a text, the same for the same ages. */
+  get text(): string {
+    return this.bounds.join();
+  }
+
   /** How much older one clock can be than another; infinite for no bound. */
   bound(older: number, younger: number): Seconds {
     return this.bounds[older * this.size + younger] ?? FREE;

@@ -42,7 +42,7 @@ test('random walks of a million steps on the harbour break none of the laws that
   });
   const broken = new Set<string>();
   const kinds = new Set<string>();
-  for (let played = 0; played < STEPS; ) {
+  for (let played = 0; played < STEPS;) {
     const { often, ways, seldom } = pick(scenes);
     // Each copy is taken to a browser of its own.
     let copies = 0;
