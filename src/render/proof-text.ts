@@ -148,7 +148,7 @@ function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette)
     );
   });
   const intro =
-    'Exposure: when the last thing is over that each can still open, with a walk that opens it a second before';
+    'Exposure: for how long each can still open something, with a walk that does so a second before';
   return [palette.strong(flow(intro.split(' '), look.width, ' ').join('\n')), ...lines].join('\n');
 }
 
@@ -159,9 +159,10 @@ function headOf(each: Exposure): string {
 
 /** The steps of a walk in one line; what comes several times in turn is counted. */
 function stepsWords(steps: readonly Step[]): string {
-  const texts = steps.map(
-    (step) => (step.browser === 'browser' ? '' : `${step.browser}: `) + actionWords(step),
-  );
+  const texts = steps.map((step) => {
+    const isElsewhere = step.browser !== 'browser' && step.action.verb !== 'wait';
+    return (isElsewhere ? `${step.browser}: ` : '') + actionWords(step);
+  });
   const parts: string[] = [];
   for (let at = 0; at < texts.length;) {
     const pair = texts.slice(at, at + 2).join(', ');

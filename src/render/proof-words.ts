@@ -6,7 +6,7 @@ export function goalWords({ id, promise }: Goal): string {
   if (promise === null) return id;
   const { only, reach, after, copied, atMost, withinSteps } = promise;
   const pages = reach.map(({ text }) => text).join(', ');
-  if (only !== null) return `only ${only.join(' or ')} reach ${pages}`;
+  if (only !== null) return `only ${only.join(' or ')} may reach ${pages}`;
   if (withinSteps !== null) {
     return `whoever is signed in reaches ${pages} within ${count(withinSteps, 'step')}`;
   }
@@ -50,7 +50,7 @@ export function endsWords({ ends, isAttained }: Exposure): string {
 
 /** Who takes part in a scene. */
 export function castWords({ account, alike, browsers, tabs, thief, administrator }: Cast): string {
-  const who = account === null ? 'every account' : [account, ...alike].join(' or ');
+  const who = account === null ? 'any account' : [account, ...alike].join(' or ');
   return [
     `one person (${who})`,
     browsers > 1 ? `in ${browsers} browsers` : '',
