@@ -18,7 +18,7 @@ function importsOf(file: string): string[] {
 
 const ALLOWED: Record<string, RegExp> = {
   'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$)/,
-  'src/render': /^(src\/core\/index\.js|src\/render\/|zod$|picocolors$|fast-string-width$)/,
+  'src/render': /^(src\/core\/index\.js|src\/render\/|zod$|yaml$|picocolors$|fast-string-width$)/,
   'src/stand-in/page-script':
     /^src\/(core\/(browser|http|language)\/|core\/clock\.js|stand-in\/(page-script\/|tagged-json))/,
   'src/stand-in': /^(src\/core\/index\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,

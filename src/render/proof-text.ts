@@ -114,7 +114,7 @@ function counterexamples(proof: Proof, look: ProofLook, palette: Palette): strin
     const { steps, allowedBy, seen } = finding.by;
     const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
     const walk: Walk = { name, input: proof.input, at: allowedBy, steps };
-    return [playWalk(proof.stage, walk)];
+    return [{ ...playWalk(proof.stage, walk), passed: false }];
   });
   if (results.length === 0) return '';
   return [palette.strong('The shortest walks that break them'), walkBlocks(results, proof.input, look)].join(

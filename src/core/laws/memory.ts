@@ -59,6 +59,7 @@ export function remembering(view: View): Memory {
     case 'set-password':
       return { ...memory, leftBehind: withPromised(view, 'password-changed', action.account) };
     case 'back':
+    case 'clear-cookies':
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':
@@ -68,7 +69,7 @@ export function remembering(view: View): Memory {
   }
 }
 
-/** The page is gone to which somebody was sent for the login. */
+/** Whoever was sent to the login has turned from it. */
 function withoutAsked(memory: Memory, browser: string): Memory {
   const asked = new Map(memory.asked);
   asked.delete(browser);
@@ -159,7 +160,7 @@ function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange
 }
 
 /** Whoever goes anywhere else by themselves, the bare form included, does not ask for the page any more. */
-const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'follow', 'confirm']);
+const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'together', 'follow', 'confirm']);
 
 /** Whether somebody who fills in a form had to go to it first, and so to a form that knows of no page that was asked for. */
 export function opensFormAnew({ action, played }: View): boolean {

@@ -31,8 +31,7 @@ export function counterexample(stage: Stage, { moves, times }: Way, goal: Goal):
   const law = lawOf(goal);
   if (law === null) {
     const shown = last?.outcome.lands ?? 'nothing';
-    const within = goal.promise?.withinSteps ?? 0;
-    const seen = `from here ${reachText(goal)} cannot be reached within ${within === 1 ? '1 step' : `${within} steps`}: this one leads to ${shown}`;
+    const seen = `${reachText(goal)} cannot be reached from here as soon as that: this step leads to ${shown}`;
     return { seen, allowedBy: goal.promise?.at ?? [], steps, moves: moves.length, seconds };
   }
   // What only time brings is seen at the wait already, before the move that would show it.

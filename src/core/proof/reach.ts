@@ -2,6 +2,7 @@ import { matches, segmentsOf } from '../paths/pattern.js';
 import type { PolicyPromise } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 import { pathOf } from '../app/router.js';
+import { THIEF } from './cast.js';
 import { takeMove, type Move, type Taken } from './moves.js';
 import type { Situation } from './situation.js';
 import { clocksOf } from './trail.js';
@@ -20,7 +21,8 @@ export class Reach {
 
   /** Whether a move is a visit to such a page by somebody signed in who is not shown it, and no other way is short enough. */
   isMissed(before: Situation, { browser, action }: Move, taken: Taken): boolean {
-    if (action.verb !== 'visit' || !this.isOne(action.address) || this.isThere(taken)) return false;
+    if (browser === THIEF || action.verb !== 'visit') return false;
+    if (!this.isOne(action.address) || this.isThere(taken)) return false;
     const account = taken.played.exchanges[0]?.visitor.account ?? null;
     if (account === null) return false;
     const steps = this.choices.filter(
@@ -35,13 +37,16 @@ export class Reach {
     let left = [situation.zone];
     const clocks = clocksOf(situation);
     for (const move of steps) {
-      left = left.flatMap((zone) =>
-        takeMove(this.stage, { ...situation, zone }, move, false).flatMap((taken) => {
+      left = left.flatMap((zone) => {
+        const ways = takeMove(this.stage, { ...situation, zone }, move, false);
+        // A step that cannot be taken leads nowhere.
+        if (ways.length === 0) return [zone];
+        return ways.flatMap((taken) => {
           if (this.isThere(taken)) return [];
           const after = most > 1 ? this.outside(taken.after, steps, most - 1) : [taken.after.zone];
           return after.map((each) => each.only(clocks));
-        }),
-      );
+        });
+      });
       if (left.length === 0) break;
     }
     return left;

@@ -74,3 +74,46 @@ test('a bound that was hit is told, not taken for settled', async () => {
   expect(new Set([...findings.values()].map(({ verdict }) => verdict))).not.toContain('holds');
   expect(findings.get('new-id')).toEqual({ verdict: 'open', because: 'the limit of 3 states was hit' });
 });
+
+describe('promises', () => {
+  const TOKENS = 'tokens: { access: { life: 5m }, refresh: { life: 1h } }';
+  const BOTH = {
+    login: 'login: { page: /in, submit: POST /in, by: both }',
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /hall: { for: signed-in }, /api/a: { for: clerk, kind: api } }',
+  };
+  const ADMIN = { ...ALONE, administrator: true };
+
+  test.each([
+    ['{ only: [clerk], reach: /desk }', ALONE, 'holds'],
+    ['{ only: [chief], reach: /desk }', ALONE, 2],
+    // Nobody listed this address: a rule opens it.
+    ['{ only: [chief], reach: /open/** }', ALONE, 1],
+    ['{ every: signed-in, reach: /hall, within-steps: 1 }', ALONE, 'holds'],
+    ['{ every: signed-in, reach: /desk, within-steps: 2 }', ALONE, 2],
+    ['{ after: logout, copied: session, works-at-most: 0s }', ALONE, 'holds'],
+    ['{ after: logout, copied: access, works-at-most: 5m }', ALONE, 'holds'],
+    ['{ after: logout, copied: access, works-at-most: 4m59s }', ALONE, 2],
+    ['{ after: logout, access-lasts-at-most: 4m59s }', ALONE, 2],
+    ['{ after: role-removed, access-lasts-at-most: 5m }', ADMIN, 'holds'],
+    ['{ after: role-removed, access-lasts-at-most: 4m59s }', ADMIN, 3],
+    ['{ after: role-removed, copied: session, works-at-most: 0s }', ADMIN, 'holds'],
+    ['{ after: suspended, access-lasts-at-most: 4m }', ADMIN, 3],
+    ['{ after: suspended, copied: access, works-at-most: 5m }', ADMIN, 'holds'],
+    ['{ after: password-changed, copied: access, works-at-most: 5m }', ADMIN, 'holds'],
+    ['{ after: password-changed, access-lasts-at-most: 20m }', ADMIN, 2],
+  ])('%s', async (promise, cast, expected) => {
+    const { stage } = project(
+      policyText({
+        ...BOTH,
+        pages: BOTH.pages.replace(' }', ' }, /open/:id: {}'),
+        rules: 'rules: [{ path: /open/**, for: everyone }]',
+        more: `${TOKENS}\npromises: [${promise}]`,
+        landing: 'landing: [{ otherwise: / }]',
+      }),
+    );
+    const { findings } = await settle(stage, cast);
+    const finding = findings.get('promise 1');
+    expect(finding?.verdict === 'broken' ? finding.by.moves : finding?.verdict).toBe(expected);
+  });
+});
