@@ -137,14 +137,15 @@ test('interrupted, it gives what was settled by then, and status 3', async () =>
   expect(await ended).toBe(3);
   const { verdicts, totals } = proofOf(out);
   expect(verdicts.every(({ verdict }) => verdict !== 'holds')).toBe(true);
-  expect(verdicts[0]?.because).toBe('it was interrupted');
+  expect(verdicts[0]?.because).toMatch(/^it was interrupted/);
   expect(totals.states).toBeGreaterThan(0);
 }, 30_000);
 
 test('a limit of time ends it too', () => {
   place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
   const { status, out } = place.run(['prove', 'harbour.yaml', '--most-time', '1s', '--format', 'json']);
-  expect([status, proofOf(out).verdicts[0]?.because]).toEqual([3, 'the limit of 1 s was hit']);
+  expect(status).toBe(3);
+  expect(proofOf(out).verdicts[0]?.because).toMatch(/^the limit of 1 s was hit/);
 }, 30_000);
 
 test('names in a policy are harmless in a terminal', () => {

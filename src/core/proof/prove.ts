@@ -11,7 +11,7 @@ import { SceneProof, type Finding, type Progress } from './scene-proof.js';
 export type Participants = Omit<Cast, 'account' | 'alike'>;
 
 /** States after which a scene is left unsettled, unless another number is asked for. */
-export const MOST_STATES = 50_000;
+export const MOST_STATES = 20_000;
 /** One person, in one browser with one tab, with every account. */
 export const ALONE: Cast = {
   account: null,
@@ -139,6 +139,9 @@ export function verdictsOf(
     const [shortest] = broken.sort((a, b) => a.by.moves - b.by.moves || a.by.seconds - b.by.seconds);
     if (shortest !== undefined) return { goal, finding: shortest.finding, cast: shortest.cast };
     const open = found.find(({ finding }) => finding.verdict === 'open');
-    return open ?? { goal, finding: { verdict: 'holds' }, cast: null };
+    if (open?.finding.verdict !== 'open') return { goal, finding: { verdict: 'holds' }, cast: null };
+    const holds = found.filter(({ finding }) => finding.verdict === 'holds').length;
+    const known = holds === 0 ? '' : `; it holds in ${holds} of ${casts.length} scenes`;
+    return { ...open, finding: { verdict: 'open', because: open.finding.because + known } };
   });
 }
