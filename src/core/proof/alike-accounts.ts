@@ -2,7 +2,7 @@ import { accountClasses } from '../app/classes.js';
 import { firstEntry } from '../app/landing.js';
 import type { Account, LandingEntry, Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
-import { viewersOf } from './choices.js';
+import { viewersOf } from './viewers.js';
 import { effectAt, requestKeysOf } from './requests.js';
 
 /** Accounts of which one speaks for all, where only one of them takes part. */

@@ -16,6 +16,8 @@ export interface Cast {
 
 export const PERSON = 'browser';
 export const THIEF = 'thief';
+/** The account of somebody who signs up, and their password. */
+export const NEWCOMER = 'new';
 
 /** The names of the browsers of people. */
 export function browsersOf({ browsers }: Cast): readonly string[] {

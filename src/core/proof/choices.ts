@@ -1,22 +1,20 @@
 import { isAdministration } from '../app/administration.js';
 import { accountClasses } from '../app/classes.js';
 import { admit } from '../app/admit.js';
-import { GUEST, type Identity } from '../app/identify.js';
+import { GUEST } from '../app/identify.js';
 import { acceptedReturn, FOREIGN } from '../app/return-address.js';
-import { BEGINNING } from '../clock.js';
 import { withParameter } from '../http/address.js';
 import type { Method } from '../http/messages.js';
 import { CREDENTIALS, type Account, type Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
-import { JUST_NOW, type Viewers } from './effects.js';
-import { browsersOf, PERSON, THIEF, type Cast } from './cast.js';
+import { JUST_NOW } from './effects.js';
+import { viewersOf } from './viewers.js';
+import { browsersOf, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
 import type { Situation } from './situation.js';
 
 export const NEW_PASSWORD = 'another';
-/** The account of somebody who signs up, and their password. */
-export const NEWCOMER = 'new';
 
 /** Every move that can be tried in any situation, one for each class of requests and of accounts. */
 export interface Choices {
@@ -40,10 +38,20 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
-    ...(cast.thief ? [...ofThief(cast), ...asked(stage, cast, classes, THIEF)] : []),
+    ...(cast.thief ? [...ofThief(cast), ...asked(stage, cast, forThief(cast, classes), THIEF)] : []),
     ...(cast.administrator ? ofAdministrator(stage, cast) : []),
   ];
   return { moves, requests };
+}
+
+/**
+ * What a thief asks for. Where nothing that accounts hold can change, a page comes to no more for them than that the app knows
+ * them: one stands for all, beside calls and what the app does of its own.
+ */
+function forThief(cast: Cast, classes: readonly RequestClass[]): readonly RequestClass[] {
+  if (cast.account === null || cast.administrator) return classes;
+  const page = classes.find(({ method, isApi, isTask }) => method === 'GET' && !isApi && !isTask);
+  return classes.filter((each) => each === page || each.isTask || (each.isApi && each.method === 'GET'));
 }
 
 function asked(stage: Stage, cast: Cast, classes: readonly RequestClass[], browser: string): Move[] {
@@ -112,14 +120,16 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
 function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move[] {
   const { login, signUp, confirm, secondFactor, logout } = policy;
   const move = (action: Move['action']): Move => ({ browser, action });
+  // Somebody new who is not signed in at once does nothing to what one account holds.
+  const joins = cast.account === null || signUp?.then === 'login';
   return [
     ...(login === null ? [] : loginsOf(policy, cast).map(move)),
     ...(logout === null ? [] : [move({ verb: 'logout' })]),
     ...(secondFactor === null
       ? []
       : [move({ verb: 'code', given: 'right' }), move({ verb: 'code', given: 'wrong' })]),
-    ...(signUp === null ? [] : [move({ verb: 'sign-up', account: NEWCOMER, password: NEWCOMER })]),
-    ...(confirm === null ? [] : [move({ verb: 'confirm', account: NEWCOMER })]),
+    ...(signUp === null || !joins ? [] : [move({ verb: 'sign-up', account: NEWCOMER, password: NEWCOMER })]),
+    ...(confirm === null || !joins ? [] : [move({ verb: 'confirm', account: NEWCOMER })]),
     move({ verb: 'back' }),
     ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),
@@ -199,38 +209,6 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
           },
         ]),
   ];
-}
-
-/** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
-export function viewersOf(
-  { roles, signUp, login }: Policy,
-  accounts: readonly Account[],
-  canChange: boolean,
-): Viewers {
-  const none = new Map<string, string>();
-  const people = [
-    ...accounts,
-    ...(signUp?.then !== 'login'
-      ? []
-      : [{ name: NEWCOMER, given: signUp.given, roles: signUp.roles, facts: none }]),
-  ];
-  const known = people.flatMap(({ name, given, roles: held, facts }) => {
-    const picked =
-      login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
-    const all = [held, ...picked, ...(canChange ? [new Set<string>()] : [])];
-    return all.flatMap((each) =>
-      [false, true].map((secondFactor): Identity => ({
-        ...GUEST,
-        account: name,
-        roles: each,
-        facts,
-        secondFactor,
-        since: BEGINNING,
-        reason: 'served',
-      })),
-    );
-  });
-  return { all: [GUEST, ...known], canChange };
 }
 
 /** Whether somebody new logs in: where there is an account like theirs, they do nothing that the other does not. */

@@ -17,6 +17,8 @@ export interface RequestClass {
   /** The network address that it comes from; undefined for an ordinary one. */
   readonly connectsFrom?: string;
   readonly isApi: boolean;
+  /** Whether the app does something of its own there, such as a login or a logout. */
+  readonly isTask: boolean;
   /** The same address over plain http, where a rule sends that to https; null where none does. */
   readonly plain: string | null;
 }
@@ -108,6 +110,7 @@ function classOf({ app: { router, policy } }: Stage, method: Method, path: strin
     address: host === null ? path : origin + path,
     ...(client === SOME_CLIENT ? {} : { connectsFrom: client }),
     isApi: route?.kind === 'api',
+    isTask: (route?.task ?? null) !== null,
     plain: route?.rule?.onlyHttps === true ? origin.replace(/^https/, 'http') + path : null,
   };
 }

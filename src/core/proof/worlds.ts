@@ -2,8 +2,8 @@ import type { AppState } from '../app/app.js';
 import type { Instant } from '../clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { accountsInUse } from './abstraction.js';
-import { NEWCOMER, isOnlyChanged } from './choices.js';
-import type { Cast } from './cast.js';
+import { isOnlyChanged } from './choices.js';
+import { NEWCOMER, type Cast } from './cast.js';
 import type { Move } from './moves.js';
 import type { Situation } from './situation.js';
 

@@ -1,0 +1,37 @@
+import { GUEST, type Identity } from '../app/identify.js';
+import { BEGINNING } from '../clock.js';
+import type { Account, Policy } from '../language/policy.js';
+import { NEWCOMER } from './cast.js';
+import type { Viewers } from './effects.js';
+
+/** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
+export function viewersOf(
+  { roles, signUp, login }: Policy,
+  accounts: readonly Account[],
+  canChange: boolean,
+): Viewers {
+  const none = new Map<string, string>();
+  const people = [
+    ...accounts,
+    ...(signUp?.then !== 'login'
+      ? []
+      : [{ name: NEWCOMER, given: signUp.given, roles: signUp.roles, facts: none }]),
+  ];
+  const known = people.flatMap(({ name, given, roles: held, facts }) => {
+    const picked =
+      login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
+    const all = [held, ...picked, ...(canChange ? [new Set<string>()] : [])];
+    return all.flatMap((each) =>
+      [false, true].map((secondFactor): Identity => ({
+        ...GUEST,
+        account: name,
+        roles: each,
+        facts,
+        secondFactor,
+        since: BEGINNING,
+        reason: 'served',
+      })),
+    );
+  });
+  return { all: [GUEST, ...known], canChange };
+}
