@@ -1,6 +1,6 @@
 import { renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
-import { Option, type Command } from 'commander';
+import { InvalidArgumentError, Option, type Command } from 'commander';
 import type { Diagnostic } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { CannotWrite, STATUS } from './status.js';
@@ -26,6 +26,17 @@ export function withOutputOptions(
     .option('--color', 'colour the text even where it goes to no terminal')
     .option('--no-color', 'no colours');
   return quiet === null ? command : command.option('--quiet', quiet);
+}
+
+/** Reads the value of an option that is a whole number. */
+export function numberWithin(least: number, most: number): (text: string) => number {
+  return (text) => {
+    const number = Number(text);
+    if (!/^\d{1,9}$/.test(text) || number < least || number > most) {
+      throw new InvalidArgumentError(`give a number from ${least} to ${most}`);
+    }
+    return number;
+  };
 }
 
 /** Declares the policy that a command reads. */

@@ -25,6 +25,7 @@ import { readTexts } from './files.js';
 import {
   complain,
   giveOut,
+  numberWithin,
   withOutputOptions,
   withPolicy,
   writeWhole,
@@ -83,16 +84,6 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
     .action(async (policy: string | undefined, options: ProveOptions) => {
       done(await prove(policy, options, terminal));
     });
-}
-
-function numberWithin(least: number, most: number): (text: string) => number {
-  return (text) => {
-    const number = Number(text);
-    if (!/^\d{1,9}$/.test(text) || number < least || number > most) {
-      throw new InvalidArgumentError(`give a number from ${least} to ${most}`);
-    }
-    return number;
-  };
 }
 
 function readDuration(text: string): Seconds {

@@ -47,7 +47,12 @@ export class ProveJobs {
   /** Works on so many cores at most, until all is done or it is ended. */
   async run(cores: number): Promise<readonly (SceneOutcome | null)[]> {
     const hands = Array.from({ length: Math.min(cores, this.jobs.length) }, () => this.work());
-    await Promise.all(hands);
+    try {
+      await Promise.all(hands);
+    } finally {
+      // Where one fails the others must not go on behind it.
+      await Promise.all(this.workers.map((worker) => worker.terminate()));
+    }
     return this.outcomes;
   }
 
@@ -60,14 +65,10 @@ export class ProveJobs {
   private async work(): Promise<void> {
     const worker = new Worker(join(import.meta.dirname, 'prove-worker.cjs'));
     this.workers.push(worker);
-    try {
-      while (!this.isEnded && this.next < this.jobs.length) {
-        const at = this.next++;
-        this.outcomes[at] = await this.settle(worker, at);
-        this.progress.delete(at);
-      }
-    } finally {
-      await worker.terminate();
+    while (!this.isEnded && this.next < this.jobs.length) {
+      const at = this.next++;
+      this.outcomes[at] = await this.settle(worker, at);
+      this.progress.delete(at);
     }
   }
 

@@ -1,12 +1,12 @@
 import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Command, InvalidArgumentError, Option } from 'commander';
+import { Command, Option } from 'commander';
 import { positionOf, type Path, type YamlText } from '../core/index.js';
 import { requestLine } from '../render/request-line.js';
 import { printable } from '../render/style.js';
 import { readTexts } from './files.js';
-import { complain, withPolicy } from './output.js';
+import { complain, numberWithin, withPolicy } from './output.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -30,7 +30,7 @@ export function serveCommand(terminal: Terminal, done: (status: number) => void)
         'Exit status: 0 once interrupted, 2 the input or the call is wrong.',
     );
   return withPolicy(command)
-    .option('--port <number>', 'the port to listen at; 0 takes a free one', readPort, 0)
+    .option('--port <number>', 'the port to listen at; 0 takes a free one', numberWithin(0, 65_535), 0)
     .option('--host <address>', 'the network address to listen at', '127.0.0.1')
     .addOption(
       new Option('--clock <kind>', 'real: time passes; virtual: it stands still until it is moved')
@@ -43,14 +43,6 @@ export function serveCommand(terminal: Terminal, done: (status: number) => void)
     .action(async (policy: string | undefined, options: ServeOptions) => {
       done(await serve(policy, options, terminal));
     });
-}
-
-function readPort(text: string): number {
-  const port = Number(text);
-  if (!/^\d{1,5}$/.test(text) || port > 65_535) {
-    throw new InvalidArgumentError('give a number from 0 to 65535');
-  }
-  return port;
 }
 
 async function serve(file: string | undefined, options: ServeOptions, terminal: Terminal): Promise<number> {

@@ -47,8 +47,6 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
 
 /** Every list by which somebody may be sent somewhere. */
 function landingLists({ landing, logout, pages }: Policy): (readonly LandingEntry[])[] {
-  const forwards = pages.flatMap(({ forward }) =>
-    (forward?.entries ?? null) === null ? [] : [forward?.entries ?? []],
-  );
+  const forwards = pages.flatMap(({ forward }) => (forward?.entries ? [forward.entries] : []));
   return [landing, logout?.lands ?? [], ...forwards];
 }

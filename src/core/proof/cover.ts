@@ -50,7 +50,9 @@ export class Cover {
     const { policy } = stage.app;
     this.abstraction = new Abstraction(stage, limits);
     this.keys = new KeyWriter(policy.accounts);
-    for (const part of this.partsOf(this.abstraction.reduced(firstSituation(policy)))) this.meet(part);
+    for (const part of this.abstraction.partsOf(this.abstraction.reduced(firstSituation(policy)))) {
+      this.meet(part);
+    }
   }
 
   /** How many parts were met. */
@@ -84,7 +86,7 @@ export class Cover {
     const left = this.movesLeftTo(goal);
     return (situation) => {
       let least = Number.POSITIVE_INFINITY;
-      for (const each of this.partsOf(this.abstraction.reduced(situation))) {
+      for (const each of this.abstraction.partsOf(this.abstraction.reduced(situation))) {
         const part = this.parts.get(this.keys.of(each));
         // A part that is known in another form only, such as with a cookie that is over by now, tells nothing.
         least = Math.min(least, part === undefined ? 1 : (left.get(part) ?? Number.POSITIVE_INFINITY));
@@ -123,10 +125,6 @@ export class Cover {
     return left;
   }
 
-  private partsOf(reduced: Situation): Situation[] {
-    return this.abstraction.partsOf(reduced);
-  }
-
   /** The open part that was met first: what it leads to is looked at once more is known of its ages, and not before. */
   private next(): Part | undefined {
     let first = 0;
@@ -143,7 +141,9 @@ export class Cover {
     const atForm = this.abstraction.isAtForm(situation);
     const peopleless = isPeopleless(situation);
     if (atForm) {
-      for (const each of this.partsOf(this.abstraction.turnedAway(situation))) part.same.add(this.meet(each));
+      for (const each of this.abstraction.partsOf(this.abstraction.turnedAway(situation))) {
+        part.same.add(this.meet(each));
+      }
     }
     const seen = new Set<string>();
     for (const move of moves) {
@@ -178,7 +178,7 @@ export class Cover {
     const key = `${after.zone.size},${told},${this.keys.of(reduced)}`;
     if (seen.has(key)) return;
     seen.add(key);
-    for (const each of this.partsOf(reduced)) part.next.add(this.meet(each));
+    for (const each of this.abstraction.partsOf(reduced)) part.next.add(this.meet(each));
   }
 
   private meet(situation: Situation): Part {

@@ -1,5 +1,5 @@
 import type { Seconds } from '../language/duration.js';
-import { CREDENTIALS, type Credential } from '../language/policy.js';
+import { CREDENTIALS, PROMISE_EVENTS, type Credential } from '../language/policy.js';
 import { NOTHING_YET } from '../laws/memory.js';
 import type { Step } from '../walks/walk.js';
 import { canonical, canonicalWithClocks } from './canonical.js';
@@ -9,14 +9,14 @@ import { stepsOf } from './counterexample.js';
 import type { Cover } from './cover.js';
 import { asLate, Holder, opens, type ExposureEvent, type Found, type Latest } from './holder.js';
 import { KeyWriter } from './key.js';
+import { Met } from './met.js';
 import { takeMove } from './moves.js';
 import { Reduction } from './reduction.js';
 import type { Scene } from './scene.js';
 import { firstSituation, type Situation } from './situation.js';
 import { clocksOf, followed, trailFrom, wayOf, type Trail } from './trail.js';
-import type { Zone } from './zone.js';
 
-export const EXPOSURE_EVENTS = ['copied', 'logout', 'role-removed', 'suspended', 'password-changed'] as const;
+const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
 
 /** For how long after something a credential can still open what is not open to everybody. */
 export interface Exposure {
@@ -50,11 +50,11 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
   const ofHolder = moves.filter(({ browser }) => browser === THIEF);
   const holder = new Holder(scene, ofHolder, bounds, null);
   const keys = new KeyWriter(scene.stage.app.policy.accounts);
-  const met = new Map<string, Zone[]>();
+  const met = new Met();
   for (const { situation, fresh } of cover.all()) {
     if (!situation.browsers.has(PERSON) || situation.browsers.size > 1) continue;
     const left = canonical({ ...withoutPages(situation), zone: fresh }, scene.limits);
-    if (!isNew(met, keys.of(left), left)) continue;
+    if (!met.isNew(keys.of(left), left.zone)) continue;
     for (const { what, event } of pairs) {
       holder.copy(trailFrom({ ...left, zone: left.zone.later() }), what, event);
     }
@@ -177,7 +177,7 @@ function leave(scene: Scene, trail: Trail, found: Found): void {
 function* trailsOf({ stage, moves, limits }: Scene, isWayIn: boolean): Generator<Trail> {
   const reduction = new Reduction(stage, limits);
   const keys = new KeyWriter(stage.app.policy.accounts);
-  const met = new Map<string, Zone[]>();
+  const met = new Met();
   const tried = moves.filter(({ action }) => !isWayIn || WAYS_IN.has(action.verb));
   const queue = [trailFrom(firstSituation(stage.app.policy))];
   for (const trail of queue.values()) {
@@ -185,17 +185,10 @@ function* trailsOf({ stage, moves, limits }: Scene, isWayIn: boolean): Generator
     for (const move of queue.length < MOST_TRIED ? tried : []) {
       for (const taken of takeMove(stage, trail.situation, move)) {
         const short = canonicalWithClocks(reduction.of(taken.after), limits);
-        if (isNew(met, keys.of(short.situation), short.situation)) {
+        if (met.isNew(keys.of(short.situation), short.situation.zone)) {
           queue.push(followed(trail, move, taken, short));
         }
       }
     }
   }
-}
-
-function isNew(met: Map<string, Zone[]>, key: string, { zone }: Situation): boolean {
-  const zones = met.get(key) ?? [];
-  if (zones.some((each) => each.includes(zone))) return false;
-  met.set(key, [...zones, zone]);
-  return true;
 }

@@ -12,6 +12,7 @@ import { canonicalWithClocks } from './canonical.js';
 import { PERSON, THIEF } from './cast.js';
 import { NEW_PASSWORD } from './choices.js';
 import { KeyWriter } from './key.js';
+import { Met } from './met.js';
 import type { Limits } from './limits.js';
 import { takeMove, type Move, type Taken } from './moves.js';
 import { Reduction } from './reduction.js';
@@ -20,7 +21,6 @@ import type { Situation } from './situation.js';
 import { clocksOf, followed, type Trail } from './trail.js';
 import type { Between } from './waits.js';
 import { everyWay } from './symbolic-clock.js';
-import type { Zone } from './zone.js';
 
 /** What happens before somebody acts on a copy: only that it is made, or one of the events that promises count from. */
 export type ExposureEvent = 'copied' | PromiseEvent;
@@ -53,7 +53,7 @@ export class Holder {
   private readonly limits: Limits;
   private readonly reduction: Reduction;
   private readonly keys: KeyWriter;
-  private readonly met = new Map<string, Zone[]>();
+  private readonly met = new Met();
   private readonly begun = new Set<string>();
   transitions = 0;
 
@@ -187,15 +187,7 @@ export class Holder {
   }
 
   private isNew(situation: Situation): boolean {
-    const key = this.keys.of(situation);
-    const zones = this.met.get(key);
-    if (zones === undefined) {
-      this.met.set(key, [situation.zone]);
-      return true;
-    }
-    if (zones.some((zone) => zone.includes(situation.zone))) return false;
-    zones.push(situation.zone);
-    return true;
+    return this.met.isNew(this.keys.of(situation), situation.zone);
   }
 }
 
