@@ -28,6 +28,7 @@ export interface View {
   readonly before: AppState;
   readonly from: BrowserState;
   readonly played: Played;
+  /** It may be worked out only once it is asked for. */
   readonly outcome: Outcome;
   /** The time after the step. */
   readonly clock: Clock;

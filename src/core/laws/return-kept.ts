@@ -12,13 +12,13 @@ export const returnKept: Law = {
     weight: 'law',
   },
   broken: (view) => {
-    const { played, browser, memory, stage, clock, outcome } = view;
+    const { played, browser, memory, stage, clock } = view;
     const asked = memory.asked.get(browser);
     const rules = stage.app.policy.login?.return ?? null;
     if (asked === undefined || rules === null || rules.accept === 'never' || opensFormAnew(view)) return null;
     const { exchanges } = played;
     const entry = exchanges.find(letsIn);
-    if (entry === undefined || outcome.lands === asked) return null;
+    if (entry === undefined || view.outcome.lands === asked) return null;
     // Being sent on from the page is getting there.
     if (exchanges.some(({ request }) => request.path + request.query === asked)) return null;
     const route = stage.app.router.find('GET', pathOf(asked));
@@ -28,7 +28,7 @@ export const returnKept: Law = {
     }
     if (admit(route.grounds.audience, visitor, route.parameters, clock) !== 'served') return null;
     return {
-      seen: `${visitor.account} asked for ${asked} and lands at ${outcome.lands ?? 'no page'}`,
+      seen: `${visitor.account} asked for ${asked} and lands at ${view.outcome.lands ?? 'no page'}`,
       allowedBy: entry.explanation.decidedBy,
     };
   },

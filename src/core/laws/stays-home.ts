@@ -7,11 +7,12 @@ export const staysHome: Law = {
     title: 'A redirect leaves the origin because of something in the request.',
     weight: 'law',
   },
-  broken: ({ played, outcome }) => {
+  broken: (view) => {
+    const { played } = view;
     const last = played.exchanges.at(-1);
     if (played.cutShort !== 'off-origin' || last === undefined) return null;
     return {
-      seen: `${last.request.path} sends the visitor to ${outcome.lands ?? 'another site'}`,
+      seen: `${last.request.path} sends the visitor to ${view.outcome.lands ?? 'another site'}`,
       allowedBy: last.explanation.decidedBy,
     };
   },

@@ -1,5 +1,5 @@
-import { indexOf, type AppState } from '../app/app.js';
-import type { BrowserState } from '../browser/state.js';
+import type { AppState } from '../app/app.js';
+import type { BrowserState, Tab } from '../browser/state.js';
 import type { Account, Policy } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
@@ -7,10 +7,12 @@ import { canonical } from './canonical.js';
 import { THIEF } from './cast.js';
 import { isOnlyChanged } from './choices.js';
 import type { Limits } from './limits.js';
+import { handlesOf, isRefreshed, ownerOf, recordsHeld, recordsOf } from './records.js';
 import { Reduction } from './reduction.js';
 import type { Situation } from './situation.js';
 
 const NO_ATTEMPTS: AppState['attempts'] = new Map();
+const NO_CONFIRMATIONS: AppState['confirmations'] = [];
 const NOBODY: ReadonlySet<string> = new Set();
 const NOTHING: ReadonlyMap<string, string> = new Map();
 
@@ -24,6 +26,8 @@ const NOTHING: ReadonlyMap<string, string> = new Map();
 export class Abstraction {
   private readonly reduction: Reduction;
   private readonly policy: Policy;
+  /** Whether the pages with forms ask for no tokens that are held: neither their script nor the app does. */
+  private readonly formsAreQuiet: boolean;
 
   constructor(
     stage: Stage,
@@ -31,6 +35,12 @@ export class Abstraction {
   ) {
     this.reduction = new Reduction(stage, limits);
     this.policy = stage.app.policy;
+    const pages = Object.values(stage.client.forms).flatMap((form) =>
+      form === null ? [] : (stage.app.router.find('GET', form.page)?.page ?? []),
+    );
+    this.formsAreQuiet =
+      stage.client.tokens?.kept !== 'cookie' &&
+      pages.every(({ guard, loads }) => guard !== 'browser' && loads.length === 0);
   }
 
   /** The situation without what does not matter, in one piece. */
@@ -38,16 +48,15 @@ export class Abstraction {
     return this.reduction.of(situation);
   }
 
-  /** See `Reduction.plainEffect`. */
-  plainEffect(before: Situation, browser: string, after: Situation): string | null {
-    return this.reduction.plainEffect(before, browser, after);
-  }
+  /** See `KeyWriter.ofDifference`. */
+  readonly shown = (tab: Tab, browser: string): Tab => this.reduction.shown(tab, browser);
 
   /** The parts of a situation without what does not matter, in canonical form. */
   partsOf(reduced: Situation): Situation[] {
     return watchedApart(reduced)
       .flatMap(browsersApart)
-      .map((part) => canonical(this.settled(canonical(this.withoutForm(part), this.limits)), this.limits));
+      .flatMap((part) => this.formApart(part))
+      .map((part) => canonical(this.settled(part), this.limits));
   }
 
   /** Whether a person stands at a form that passes an address on. */
@@ -68,43 +77,59 @@ export class Abstraction {
     return { ...situation, browsers, memory: { ...situation.memory, asked: NOTHING } };
   }
 
-  /** What a form passes on is followed only where nothing else is going on: it bears on nothing but the way in. */
-  private withoutForm(part: Situation): Situation {
+  /**
+   * What a form passes on is followed only where nothing else is going on: it bears on nothing but the way in. Tokens from
+   * before bear on nothing at a form, and go with whoever turns away from it.
+   */
+  private formApart(part: Situation): Situation[] {
+    if (!this.isAtForm(part)) return [part];
     const { browsers, memory, state } = part;
     const isQuiet =
       !browsers.has(THIEF) &&
       memory.leftBehind.length === 0 &&
       [...browsers.values()].every(({ behind }) => behind.length === 0) &&
       isOnlyChanged(this.policy, state.accounts, null);
-    return isQuiet || !this.isAtForm(part) ? part : this.turnedAway(part);
+    if (!isQuiet) return [this.turnedAway(part)];
+    const isHeld = [...browsers.values()].some(({ tab }) => tab.tokens !== null);
+    if (!isHeld || !this.formsAreQuiet) return [part];
+    const without = [...browsers].map(
+      ([name, { tab, ...rest }]) => [name, { ...rest, tab: { ...tab, tokens: null } }] as const,
+    );
+    return [{ ...part, browsers: new Map(without) }, this.turnedAway(part)];
   }
 
   /** With everything forgotten that the app remembers of accounts to which nothing that anybody holds belongs. */
   private settled(part: Situation): Situation {
     const { state, memory } = part;
-    const inUse = accountsInUse(state);
-    const sessions = state.sessions.some(({ code }) => code !== null && code.wrong > 0)
-      ? state.sessions.map((record) =>
-          record.code === null ? record : { ...record, code: { ...record.code, wrong: 0 } },
-        )
-      : state.sessions;
+    const held = handlesOf(part);
+    const inUse = new Set(held.flatMap((handle) => ownerOf(state, handle) ?? []));
+    if (this.policy.session.atOnce === 'first-wins') {
+      for (const { account, ended } of state.sessions) if (ended === null) inUse.add(account);
+    }
+    const mayRefresh = held.some((handle) => isRefreshed(state, handle));
     const changed = [...memory.changed].filter(
       ([name, { event }]) => inUse.has(name) && this.limits.sinceEvent[event] > 0,
     );
     return {
-      ...part,
       state: {
-        ...state,
-        sessions,
         accounts: this.accounts(state, inUse),
-        confirmations: [],
+        sessions: untried(state.sessions),
+        families: state.families,
+        accessTokens: state.accessTokens,
+        refreshTokens: state.refreshTokens,
         attempts: NO_ATTEMPTS,
+        confirmations: NO_CONFIRMATIONS,
+        remembered: state.remembered,
       },
+      browsers: part.browsers,
       memory: {
-        ...memory,
-        copied: state.refreshTokens.length > 0 ? memory.copied : NOBODY,
+        asked: memory.asked,
+        leftBehind: memory.leftBehind,
+        copied: mayRefresh ? memory.copied : NOBODY,
         changed: changed.length === memory.changed.size ? memory.changed : new Map(changed),
+        loggedOut: memory.loggedOut,
       },
+      zone: part.zone,
     };
   }
 
@@ -128,21 +153,20 @@ export class Abstraction {
   }
 }
 
+/** One-time codes as if nobody had tried them. */
+function untried(sessions: AppState['sessions']): AppState['sessions'] {
+  if (sessions.every(({ code }) => code === null || code.wrong === 0)) return sessions;
+  return sessions.map((record) =>
+    record.code === null ? record : { ...record, code: { ...record.code, wrong: 0 } },
+  );
+}
+
 function isAlike(now: Account, { given, state }: Account): boolean {
   return now.given === given && now.state === state;
 }
 
 function withPassword(now: Account, { password }: Account): Account {
   return { ...now, password };
-}
-
-/** The accounts to which anything that somebody holds belongs. */
-export function accountsInUse({ sessions, families, remembered }: AppState): ReadonlySet<string> {
-  const inUse = new Set<string>();
-  for (const { account, ended } of sessions) if (ended === null) inUse.add(account);
-  for (const { account } of families) inUse.add(account);
-  for (const { account } of remembered) inUse.add(account);
-  return inUse;
 }
 
 /** Each credential that was left behind, with the browsers that can still act on it; and everything, with nothing left behind. */
@@ -209,38 +233,4 @@ export function isPeopleless({ browsers, memory }: Situation): boolean {
 function sharesAny(one: ReadonlySet<string>, other: ReadonlySet<string>): boolean {
   for (const each of one) if (other.has(each)) return true;
   return false;
-}
-
-/** The app's records that a browser can change by what it holds. */
-function recordsHeld(state: AppState, { cookies, tab, behind }: BrowserState): ReadonlySet<string> {
-  const records = new Set<string>();
-  const add = (handle: string) => {
-    for (const record of recordsOf(state, handle)) records.add(record);
-  };
-  for (const { value } of cookies) add(value);
-  for (const { tokens } of [tab, ...behind]) {
-    if (tokens === null) continue;
-    add(tokens.access);
-    if (tokens.refresh !== null) add(tokens.refresh);
-  }
-  return records;
-}
-
-/** The records behind a credential. */
-function recordsOf(state: AppState, handle: string): ReadonlySet<string> {
-  const records = new Set<string>();
-  const family = (index: number | null | undefined) => {
-    if (index !== null && index !== undefined) records.add(`family ${index}`);
-  };
-  const session = indexOf('session', handle);
-  if (session >= 0) {
-    records.add(`session ${session}`);
-    family(state.sessions[session]?.family);
-    return records;
-  }
-  family(state.accessTokens[indexOf('access', handle)]?.family);
-  family(state.refreshTokens[indexOf('refresh', handle)]?.family);
-  const series = state.remembered[indexOf('remember', handle)]?.series;
-  if (series !== undefined) records.add(`series ${series}`);
-  return records;
 }

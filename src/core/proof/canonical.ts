@@ -3,11 +3,10 @@ import type { Cookie } from '../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, Tab } from '../browser/state.js';
 import { BEGINNING, type Instant } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
-import { counts } from '../laws/counts.js';
 import type { Memory } from '../laws/memory.js';
 import type { Limits } from './limits.js';
+import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
-import { everyWay } from './symbolic-clock.js';
 
 type Handed = 'session' | 'access' | 'refresh' | 'remember';
 const HANDED: readonly Handed[] = ['session', 'access', 'refresh', 'remember'];
@@ -39,14 +38,14 @@ export function canonicalWithClocks(
 /** New numbers for old ones, given in the order in which they are asked for. */
 class Numbers {
   readonly old: number[] = [];
-  private readonly given = new Map<number, number>();
+  private readonly given: number[] = [];
 
   of(old: number): number {
-    const known = this.given.get(old);
+    const known = this.given[old];
     if (known !== undefined) return known;
     const next = this.old.length;
     this.old.push(old);
-    this.given.set(old, next);
+    this.given[old] = next;
     return next;
   }
 }
@@ -74,10 +73,8 @@ class Renaming {
 
   result(): Situation {
     const { zone } = this.from;
-    const names = [...this.from.browsers.keys()].sort();
-    const browsers = new Map(
-      names.map((name) => [name, this.browser(this.from.browsers.get(name) as BrowserState)]),
-    );
+    const browsers = new Map<string, BrowserState>();
+    for (const [name, browser] of sorted(this.from.browsers)) browsers.set(name, this.browser(browser));
     const memory = this.memory();
     const state = this.state();
     return { state, browsers, memory, zone: zone.only(this.oldClocks).coarsened(this.largest) };
@@ -102,23 +99,25 @@ class Renaming {
 
   private browser({ cookies, tab, behind, client }: BrowserState): BrowserState {
     return {
-      cookies: cookies.filter((cookie) => !this.isOver(cookie)).map((cookie) => this.cookie(cookie)),
+      cookies: cookies.flatMap((cookie) => (isEvicted(cookie, this.from.zone) ? [] : this.cookie(cookie))),
       tab: this.tab(tab),
       behind: behind.map((each) => this.tab(each)),
       client,
     };
   }
 
-  /** A cookie that is over at every time that can be has been evicted (RFC 6265bis §5.7). */
-  private isOver({ life, storedAt }: Cookie): boolean {
-    return life !== null && this.from.zone.ages(storedAt).least >= life;
-  }
-
   private cookie(cookie: Cookie): Cookie {
     return {
-      ...cookie,
+      name: cookie.name,
       value: this.handle(cookie.value),
+      host: cookie.host,
+      hostOnly: cookie.hostOnly,
+      path: cookie.path,
+      secure: cookie.secure,
+      httpOnly: cookie.httpOnly,
+      sameSite: cookie.sameSite,
       storedAt: this.instant(cookie.storedAt, cookie.life ?? 0),
+      life: cookie.life,
     };
   }
 
@@ -133,36 +132,32 @@ class Renaming {
 
   private tokens(held: HeldTokens): HeldTokens {
     return {
-      ...held,
       access: this.handle(held.access),
       refresh: held.refresh === null ? null : this.handle(held.refresh),
       receivedAt: this.instant(held.receivedAt, held.expiresIn),
+      expiresIn: held.expiresIn,
+      claims: held.claims,
     };
   }
 
-  /** What laws remember, without credentials that will never count again. */
   private memory(): Memory {
-    const { memory, state, zone } = this.from;
+    const { asked, copied, changed, loggedOut } = this.from.memory;
     const { stage, sinceEvent } = this.limits;
-    const mayCount = ({ what, handle: text }: Memory['leftBehind'][number]) =>
-      everyWay((clock) => counts(stage, state, what, text, clock), zone).some(({ result }) => result);
     return {
-      asked: sorted(memory.asked),
-      leftBehind: memory.leftBehind.filter(mayCount).map((left) => ({
+      asked: sorted(asked),
+      leftBehind: stillWatched(stage, this.from).map((left) => ({
         after: left.after,
         what: left.what,
         handle: this.handle(left.handle),
         at: this.instant(left.at, sinceEvent[left.after]),
       })),
       // Of copies it matters only whether a refresh token is in other hands.
-      copied: new Set([...memory.copied].some((text) => text.startsWith('refresh')) ? ['refresh'] : []),
-      changed: new Map(
-        [...sorted(memory.changed)].map(([account, { event, at }]) => [
-          account,
-          { event, at: this.instant(at, sinceEvent[event]) },
-        ]),
-      ),
-      loggedOut: new Set([...memory.loggedOut].sort()),
+      copied: isRefreshAmong(copied) ? A_REFRESH : NONE,
+      changed: mapped(sorted(changed), ({ event, at }) => ({
+        event,
+        at: this.instant(at, sinceEvent[event]),
+      })),
+      loggedOut: loggedOut.size < 2 ? loggedOut : new Set([...loggedOut].sort()),
     };
   }
 
@@ -176,21 +171,29 @@ class Renaming {
     }
     const sessions = this.each('session', state.sessions, (record) => this.session(record));
     const refreshTokens = this.each('refresh', state.refreshTokens, (record) => this.refresh(record));
-    const accessTokens = this.each('access', state.accessTokens, (record) => ({
-      ...record,
-      family: this.records.family.of(record.family),
-      issuedAt: this.instant(record.issuedAt, this.limits.accessIssued),
+    const accessTokens = this.each('access', state.accessTokens, ({ family, roles, issuedAt }) => ({
+      family: this.records.family.of(family),
+      roles,
+      issuedAt: this.instant(issuedAt, this.limits.accessIssued),
     }));
     const families = this.each('family', state.families, (record) => ({
-      ...record,
+      account: record.account,
       startedAt: this.instant(record.startedAt, this.limits.familyStarted),
+      ended: record.ended,
+      asRole: record.asRole,
+      secondFactor: record.secondFactor,
     }));
     const series = new Map<number, number>();
     const remembered = this.each('remember', state.remembered, (record, index) => {
       // Called after its first record, so that no later series can have its number.
       if (!series.has(record.series)) series.set(record.series, index);
-      const issuedAt = this.instant(record.issuedAt, this.limits.remembered);
-      return { ...record, series: series.get(record.series) ?? index, issuedAt };
+      return {
+        account: record.account,
+        series: series.get(record.series) ?? index,
+        issuedAt: this.instant(record.issuedAt, this.limits.remembered),
+        used: record.used,
+        ended: record.ended,
+      };
     });
     return {
       accounts: state.accounts,
@@ -199,9 +202,10 @@ class Renaming {
       accessTokens,
       refreshTokens,
       attempts: this.attempts(),
-      confirmations: state.confirmations.map((record) => ({
-        ...record,
-        sentAt: this.instant(record.sentAt, this.limits.confirmationSent),
+      confirmations: state.confirmations.map(({ account, sentAt, used }) => ({
+        account,
+        sentAt: this.instant(sentAt, this.limits.confirmationSent),
+        used,
       })),
       remembered,
     };
@@ -227,11 +231,20 @@ class Renaming {
     // Of a session that has ended nothing is asked but whose it was.
     const isOver = ended !== null;
     return {
-      ...record,
+      account: record.account,
       startedAt: this.instant(record.startedAt, isOver ? 0 : this.limits.sessionStarted),
       activeAt: this.instant(record.activeAt, isOver ? 0 : this.limits.sessionActive),
+      ended,
       family: family === null ? null : this.records.family.of(family),
-      code: code && { ...code, sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent) },
+      roles: record.roles,
+      asRole: record.asRole,
+      secondFactor: record.secondFactor,
+      half: record.half,
+      code: code && {
+        sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent),
+        wrong: code.wrong,
+        remember: code.remember,
+      },
     };
   }
 
@@ -261,6 +274,7 @@ class Renaming {
   /** Failures that no longer count, and pauses that are over, are forgotten. */
   private attempts(): AppState['attempts'] {
     const { zone, state } = this.from;
+    if (state.attempts.size === 0) return state.attempts;
     const { failure, paused } = this.limits;
     const kept = [...state.attempts]
       .sort(([a], [b]) => (a < b ? -1 : 1))
@@ -282,7 +296,22 @@ class Renaming {
   }
 }
 
+const NONE: ReadonlySet<string> = new Set();
+const A_REFRESH: ReadonlySet<string> = new Set(['refresh']);
+
+function isRefreshAmong(handles: ReadonlySet<string>): boolean {
+  for (const each of handles) if (each.startsWith('refresh')) return true;
+  return false;
+}
+
 /** A map in the order of its keys. */
 function sorted<Value>(map: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
-  return new Map([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
+  return map.size < 2 ? map : new Map([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+function mapped<Value>(
+  map: ReadonlyMap<string, Value>,
+  make: (value: Value) => Value,
+): ReadonlyMap<string, Value> {
+  return map.size === 0 ? map : new Map([...map].map(([key, value]) => [key, make(value)]));
 }

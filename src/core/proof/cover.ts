@@ -146,38 +146,35 @@ export class Cover {
       }
     }
     const seen = new Set<string>();
-    for (const move of moves) {
+    for (const [index, move] of moves.entries()) {
       const { browser, action } = move;
       if (atForm && !FROM_FORMS.has(action.verb)) continue;
       // Where nobody is left one move of a newcomer will do, to see what time alone brings.
       if (peopleless && browser !== THIEF && !isAdministration(action) && move !== moves[0]) continue;
       if (!isOpen(policy, cast, situation, move)) continue;
-      for (const world of worldsOf(policy, cast, situation, move)) {
+      for (const [at, world] of worldsOf(policy, cast, situation, move).entries()) {
+        // What comes of other worlds than the part itself is not compared.
+        const from = world === situation ? '' : `${index}.${at} `;
         for (const taken of takeMove(stage, world, move)) {
           for (const goal of this.scene.missedBy(world, move, taken)) part.misses.add(goal);
-          this.arrive(part, world, move.browser, taken, seen);
+          this.arrive(part, world, from, taken, seen);
         }
       }
     }
   }
 
-  private arrive(part: Part, world: Situation, browser: string, taken: Taken, seen: Set<string>): void {
+  private arrive(part: Part, world: Situation, from: string, taken: Taken, seen: Set<string>): void {
     this.transitions += 1;
     // Many moves come to the same: all but the first are told by it before they are taken apart.
     const { after, answers } = taken;
-    const told = answers
-      .map(({ since, limit, isElapsed }) => `${since}.${limit}.${Number(isElapsed)}`)
-      .join();
-    const plain = world === part.situation ? this.abstraction.plainEffect(world, browser, after) : null;
-    if (plain !== null) {
-      const key = `${plain},${told}`;
-      if (seen.has(key)) return;
-      seen.add(key);
+    let key = from;
+    for (const { since, limit, isElapsed } of answers) {
+      key += isElapsed ? `+${since}.${limit}` : `-${since}.${limit}`;
     }
-    const reduced = this.abstraction.reduced(after);
-    const key = `${after.zone.size},${told},${this.keys.of(reduced)}`;
+    key += this.keys.ofDifference(world, after, this.abstraction.shown);
     if (seen.has(key)) return;
     seen.add(key);
+    const reduced = this.abstraction.reduced(after);
     for (const each of this.abstraction.partsOf(reduced)) part.next.add(this.meet(each));
   }
 

@@ -1,4 +1,13 @@
-import type { AppState } from '../app/app.js';
+import type {
+  AccessToken,
+  AppState,
+  FailedAttempts,
+  Confirmation,
+  RefreshToken,
+  Remembered,
+  SessionRecord,
+  TokenFamily,
+} from '../app/app.js';
 import type { BrowserState, ShownPage, Tab } from '../browser/state.js';
 import type { Account } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
@@ -23,6 +32,44 @@ export class KeyWriter {
     return key + this.memoryKey(memory);
   }
 
+  /**
+   * What tells a situation from the one before it, however the two are numbered: situations that come from one and have the
+   * same difference to it are the same, but for their ages.
+   *
+   * @param shown a tab with what matters of its page
+   */
+  ofDifference(before: Situation, after: Situation, shown: (tab: Tab, browser: string) => Tab): string {
+    let key = before.state === after.state ? '' : this.stateDifference(before.state, after.state);
+    for (const [name, browser] of after.browsers) {
+      const known = before.browsers.get(name);
+      if (known === browser) continue;
+      key += `B${this.text(name)}`;
+      if (known?.cookies !== browser.cookies) key += `C${this.cookiesKey(browser.cookies)}`;
+      const { page, tokens, history } = shown(browser.tab, name);
+      key += this.tabKey({ page, tokens: tokens === known?.tab.tokens ? null : tokens, history });
+      if (tokens === null) key += '-';
+      if (known?.behind !== browser.behind) {
+        key += 'b';
+        for (const tab of browser.behind) key += this.tabKey(tab);
+      }
+      key += `@${this.text(browser.client)}`;
+    }
+    return before.memory === after.memory ? key : key + this.memoryKey(after.memory);
+  }
+
+  private stateDifference(before: AppState, after: AppState): string {
+    let key = before.accounts === after.accounts ? '' : `A${this.accountsKey(after.accounts)}`;
+    key += recordsDifference(before.sessions, after.sessions, this.sessionKey);
+    key += recordsDifference(before.families, after.families, this.familyKey);
+    key += recordsDifference(before.accessTokens, after.accessTokens, this.accessKey);
+    key += recordsDifference(before.refreshTokens, after.refreshTokens, this.refreshKey);
+    key += recordsDifference(before.confirmations, after.confirmations, this.confirmationKey);
+    key += recordsDifference(before.remembered, after.remembered, this.rememberedKey);
+    if (before.attempts === after.attempts) return key;
+    for (const [name, attempts] of after.attempts) key += this.attemptsKey(name, attempts);
+    return `${key}T`;
+  }
+
   private text(text: string | null): number {
     if (text === null) return -1;
     let number = this.numbers.get(text);
@@ -41,32 +88,44 @@ export class KeyWriter {
 
   private stateKey(state: AppState): string {
     let key = this.accountsKey(state.accounts);
-    for (const record of state.sessions) {
-      const { account, startedAt, activeAt, ended, family, asRole, secondFactor, half, code } = record;
-      key += `s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1},${this.names(record.roles)}`;
-      key += `,${this.text(asRole)},${Number(secondFactor) + 2 * Number(half)}`;
-      if (code !== null) key += `,${code.sentAt},${code.wrong},${Number(code.remember)}`;
-    }
-    for (const { account, startedAt, ended, asRole, secondFactor } of state.families) {
-      key += `f${this.text(account)},${startedAt},${this.text(ended)},${this.text(asRole)},${Number(secondFactor)}`;
-    }
-    for (const { family, roles, issuedAt } of state.accessTokens) {
-      key += `a${family},${this.names(roles)},${issuedAt}`;
-    }
-    for (const { family, issuedAt, replaced } of state.refreshTokens) {
-      key += `r${family},${issuedAt}`;
-      if (replaced !== null) key += `,${replaced.at},${replaced.access},${replaced.refresh}`;
-    }
-    for (const [name, { failures, pausedAt }] of state.attempts) {
-      key += `t${this.text(name)},${failures.join()},${pausedAt ?? -1}`;
-    }
-    for (const { account, sentAt, used } of state.confirmations) {
-      key += `c${this.text(account)},${sentAt},${Number(used)}`;
-    }
-    for (const { account, series, issuedAt, used, ended } of state.remembered) {
-      key += `m${this.text(account)},${series},${issuedAt},${Number(used) + 2 * Number(ended)}`;
-    }
+    for (const record of state.sessions) key += this.sessionKey(record);
+    for (const record of state.families) key += this.familyKey(record);
+    for (const record of state.accessTokens) key += this.accessKey(record);
+    for (const record of state.refreshTokens) key += this.refreshKey(record);
+    for (const [name, attempts] of state.attempts) key += this.attemptsKey(name, attempts);
+    for (const record of state.confirmations) key += this.confirmationKey(record);
+    for (const record of state.remembered) key += this.rememberedKey(record);
     return key;
+  }
+
+  private readonly sessionKey = (record: SessionRecord): string => {
+    const { account, startedAt, activeAt, ended, family, asRole, secondFactor, half, code } = record;
+    const whose = `s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
+    const how = `${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half)}`;
+    return code === null
+      ? `${whose},${how}`
+      : `${whose},${how},${code.sentAt},${code.wrong},${Number(code.remember)}`;
+  };
+
+  private readonly familyKey = ({ account, startedAt, ended, asRole, secondFactor }: TokenFamily): string =>
+    `f${this.text(account)},${startedAt},${this.text(ended)},${this.text(asRole)},${Number(secondFactor)}`;
+
+  private readonly accessKey = ({ family, roles, issuedAt }: AccessToken): string =>
+    `a${family},${this.names(roles)},${issuedAt}`;
+
+  private readonly refreshKey = ({ family, issuedAt, replaced }: RefreshToken): string =>
+    replaced === null
+      ? `r${family},${issuedAt}`
+      : `r${family},${issuedAt},${replaced.at},${replaced.access},${replaced.refresh}`;
+
+  private readonly confirmationKey = ({ account, sentAt, used }: Confirmation): string =>
+    `c${this.text(account)},${sentAt},${Number(used)}`;
+
+  private readonly rememberedKey = ({ account, series, issuedAt, used, ended }: Remembered): string =>
+    `m${this.text(account)},${series},${issuedAt},${Number(used) + 2 * Number(ended)}`;
+
+  private attemptsKey(name: string, { failures, pausedAt }: FailedAttempts): string {
+    return `t${this.text(name)},${failures.join()},${pausedAt ?? -1}`;
   }
 
   private accountsKey(accounts: AppState['accounts']): string {
@@ -86,6 +145,12 @@ export class KeyWriter {
   }
 
   private browserKey({ cookies, tab, behind, client }: BrowserState): string {
+    let key = this.cookiesKey(cookies) + this.tabKey(tab);
+    for (const each of behind) key += this.tabKey(each);
+    return `${key}@${this.text(client)}`;
+  }
+
+  private cookiesKey(cookies: BrowserState['cookies']): string {
     let key = '';
     for (const cookie of cookies) {
       const { name, value, host, hostOnly, path, secure, httpOnly, sameSite, life, storedAt } = cookie;
@@ -93,9 +158,7 @@ export class KeyWriter {
       key += `k${this.text(name)},${this.text(value)},${this.text(host)},${this.text(path)},${how},${this.text(sameSite)}`;
       key += `,${life ?? -1},${storedAt}`;
     }
-    key += this.tabKey(tab);
-    for (const each of behind) key += this.tabKey(each);
-    return `${key}@${this.text(client)}`;
+    return key;
   }
 
   private tabKey({ page, tokens, history }: Tab): string {
@@ -133,4 +196,19 @@ export class KeyWriter {
     if (loggedOut.size > 0) key += `u${this.names(loggedOut)}`;
     return key;
   }
+}
+
+/** The records that are new or not what they were, each with its number. */
+function recordsDifference<Of>(
+  before: readonly Of[],
+  after: readonly Of[],
+  keyOf: (record: Of) => string,
+): string {
+  if (before === after) return '';
+  let key = '';
+  for (let index = 0; index < after.length; index++) {
+    const record = after[index] as Of;
+    if (record !== before[index]) key += `#${index}${keyOf(record)}`;
+  }
+  return key;
 }

@@ -1,14 +1,15 @@
 import { administer, isAdministration } from '../app/administration.js';
-import { NEW_BROWSER } from '../browser/state.js';
+import type { AppState } from '../app/app.js';
+import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
 import type { Clock } from '../clock.js';
 import { breachesOf } from '../laws/all-laws.js';
-import { lawBookOf } from '../laws/law-book.js';
+import { lawBookOf, type LawBook } from '../laws/law-book.js';
 import type { Breach, View } from '../laws/law.js';
-import { remembering } from '../laws/memory.js';
+import { remembering, type Memory } from '../laws/memory.js';
 import { unkeptPromises, type Unkept } from '../laws/promises.js';
 import { deedOf } from '../walks/deeds.js';
 import { copied } from '../walks/holdings.js';
-import { outcomeOf } from '../walks/outcome.js';
+import { outcomeOf, type Outcome } from '../walks/outcome.js';
 import { play, type Played, type Stage } from '../walks/stage.js';
 import { playTogether } from '../walks/together.js';
 import type { Action } from '../walks/walk.js';
@@ -51,9 +52,17 @@ export function takeMove(
   isSeen?: (view: View) => boolean,
 ): Taken[] {
   return everyWay((clock) => takeOnce(stage, before, move, clock, isSeen), before.zone, passes).flatMap(
-    ({ result, zone, answers }): Taken[] =>
-      result === null ? [] : [{ ...result, after: { ...result.after, zone }, answers }],
+    ({ result, zone, answers }): Taken[] => (result === null ? [] : [takenAt(result, zone, answers)]),
   );
+}
+
+/** Written out, as is what `become` gives: each is made for every way of every move. */
+function takenAt(
+  { after: { state, browsers, memory }, played, broken, unkept, isSeen }: Omit<Taken, 'answers'>,
+  zone: Situation['zone'],
+  answers: readonly Answer[],
+): Taken {
+  return { after: { state, browsers, memory, zone }, played, broken, unkept, isSeen, answers };
 }
 
 function takeOnce(
@@ -67,25 +76,14 @@ function takeOnce(
   const known = browsers.get(browser) ?? NEW_BROWSER;
   const from = connectsFrom === undefined ? known : { ...known, client: connectsFrom };
   const become = (name: string, played: Played): Omit<Taken, 'answers'> => {
-    const view: View = {
-      stage,
-      book: lawBookOf(stage),
-      action,
-      browser,
-      before: state,
-      from,
-      played,
-      outcome: outcomeOf(stage, played, clock),
-      clock,
-      memory: before.memory,
-    };
+    const view = new MoveView(stage, action, browser, state, from, played, clock, before.memory);
     const after = connectsFrom === undefined ? played.browser : { ...played.browser, client: known.client };
     return {
       after: {
-        ...before,
         state: played.state,
         browsers: new Map(browsers).set(name, after),
         memory: remembering(view),
+        zone: before.zone,
       },
       played,
       broken: breachesOf(view),
@@ -109,3 +107,25 @@ function takeOnce(
 }
 
 const AT_REST = { exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
+
+class MoveView implements View {
+  readonly book: LawBook;
+
+  constructor(
+    readonly stage: Stage,
+    readonly action: Move['action'],
+    readonly browser: string,
+    readonly before: AppState,
+    readonly from: BrowserState,
+    readonly played: Played,
+    readonly clock: Clock,
+    readonly memory: Memory,
+  ) {
+    this.book = lawBookOf(stage);
+  }
+
+  /** Hardly any law asks for it. */
+  get outcome(): Outcome {
+    return outcomeOf(this.stage, this.played, this.clock);
+  }
+}

@@ -1,12 +1,21 @@
-import { indexOf, type AppState, type SessionRecord } from '../app/app.js';
+import {
+  indexOf,
+  type AppState,
+  type RefreshToken,
+  type SessionRecord,
+  type TokenFamily,
+} from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import type { Cookie } from '../browser/cookie-jar.js';
+import { BEGINNING } from '../clock.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
 import { parameterOf, withParameter } from '../http/address.js';
 import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
 import { THIEF } from './cast.js';
 import type { Limits } from './limits.js';
+
+import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
 
 const NOBODY: ReadonlySet<string> = new Set();
@@ -22,6 +31,8 @@ export class Reduction {
   private readonly mayKeep: boolean;
   private readonly renewsId: boolean;
   private readonly rolesAtLogin: boolean;
+  /** Whether an access token is refused for why its login has ended. */
+  private readonly endsAccess: boolean;
 
   constructor(
     private readonly stage: Stage,
@@ -33,46 +44,38 @@ export class Reduction {
     this.mayKeep = policy.backButton !== 'no-store' || policy.pages.some(({ cache }) => cache !== null);
     this.renewsId = policy.login?.renewSessionId !== false;
     this.rolesAtLogin = policy.session.roles === 'at-login';
+    this.endsAccess = policy.logout?.ends.has('access') === true;
   }
 
   /** The situation without what does not matter. */
   of(situation: Situation): Situation {
     const { state } = situation;
-    const attempts = [...state.attempts.keys()].every((name) => state.accounts.has(name))
-      ? state.attempts
-      : new Map([...state.attempts].filter(([name]) => state.accounts.has(name)));
-    const sessions = state.sessions.map((record) => this.session(situation, record));
+    const { families, refreshTokens } = this.tokens(state);
     const browsers = new Map<string, BrowserState>();
     for (const [name, browser] of situation.browsers) {
       const left = name === THIEF ? this.thief(situation, browser) : this.person(situation, browser);
       if (left !== null) browsers.set(name, left);
     }
     return {
-      state: { ...state, sessions, attempts },
+      state: {
+        accounts: state.accounts,
+        sessions: state.sessions.map((record) => this.session(situation, record)),
+        families,
+        accessTokens: state.accessTokens,
+        refreshTokens,
+        attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
+        confirmations: state.confirmations,
+        remembered: state.remembered,
+      },
       browsers,
-      memory: this.memory(situation.memory),
+      memory: this.memory(situation),
       zone: situation.zone,
     };
   }
 
-  /**
-   * What a move came to, in few letters, where that is hardly anything: one session became active, or nothing happened at all,
-   * and the page that is shown does not matter. Null where it came to more.
-   */
-  plainEffect(before: Situation, name: string, after: Situation): string | null {
-    if (before.memory !== after.memory) return null;
-    const [from, to] = [before.browsers.get(name), after.browsers.get(name)];
-    if (from === undefined || to === undefined) return null;
-    const isSame =
-      from.cookies === to.cookies && from.behind === to.behind && from.tab.tokens === to.tab.tokens;
-    if (!isSame) return null;
-    if (name !== THIEF) {
-      const { page, history } = this.tab(to.tab);
-      if (page !== null || history !== null) return null;
-    }
-    if (before.state === after.state) return name;
-    const active = activated(before.state, after.state);
-    return active === null ? null : `${name} ${active}`;
+  /** A tab of a browser with what matters of its pages. */
+  shown(tab: Tab, browser: string): Tab {
+    return browser === THIEF ? { page: null, tokens: tab.tokens, history: null } : this.tab(tab);
   }
 
   /** The address that a form page passes on; null for any other page. */
@@ -80,6 +83,17 @@ export class Reduction {
     const { returnParameter } = this.stage.client;
     if (returnParameter === null || page?.status !== 200) return null;
     return this.formPages.has(page.address.path) ? parameterOf(page.address.query, returnParameter) : null;
+  }
+
+  /** A refresh token of a login that has ended is refused whatever became of it before. */
+  private tokens({ families, refreshTokens }: AppState): Pick<AppState, 'families' | 'refreshTokens'> {
+    if (families.every(({ ended }) => ended === null)) return { families, refreshTokens };
+    return {
+      families: this.endsAccess ? families : families.map(endedAnyhow),
+      refreshTokens: refreshTokens.map((token) =>
+        families[token.family]?.ended === null ? token : { ...REFUSED, family: token.family },
+      ),
+    };
   }
 
   private isOver({ zone }: Situation, { ended, startedAt, activeAt }: SessionRecord): boolean {
@@ -91,14 +105,15 @@ export class Reduction {
 
   private session(situation: Situation, record: SessionRecord): SessionRecord {
     if (this.isOver(situation, record)) {
-      const { startedAt, activeAt } = record;
-      return { ...OVER, startedAt, activeAt };
+      return { ...OVER, startedAt: record.startedAt, activeAt: record.activeAt };
     }
-    return this.rolesAtLogin ? record : { ...record, roles: NOBODY };
+    return this.rolesAtLogin || record.roles === NOBODY ? record : { ...record, roles: NOBODY };
   }
 
   /** Whether a cookie holds what is over: it is as good as none, unless the next login goes on under its session id. */
-  private isDead(situation: Situation, { value }: Cookie): boolean {
+  private isDead(situation: Situation, cookie: Cookie): boolean {
+    if (isEvicted(cookie, situation.zone)) return true;
+    const { value } = cookie;
     if (situation.state.remembered[indexOf('remember', value)]?.ended === true) return true;
     const record = situation.state.sessions[indexOf('session', value)];
     return this.renewsId && record !== undefined && this.isOver(situation, record);
@@ -169,18 +184,28 @@ export class Reduction {
     return family !== undefined && state.families[family]?.ended === null;
   }
 
-  private memory(memory: Memory): Memory {
-    const asked = [...memory.asked].filter(
-      ([name, address]) =>
-        name !== THIEF && (this.stage.app.router.find('GET', pathOf(address))?.page ?? null) !== null,
-    );
-    const loggedOut = this.mayKeep ? [...memory.loggedOut].filter((name) => name !== THIEF) : [];
+  private memory(situation: Situation): Memory {
+    const { stage } = this;
+    const { asked, copied, changed, loggedOut } = situation.memory;
+    const isPage = (address: string) =>
+      (stage.app.router.find('GET', pathOf(address))?.page ?? null) !== null;
     return {
-      ...memory,
-      asked: asked.length === memory.asked.size ? memory.asked : new Map(asked),
-      loggedOut: loggedOut.length === memory.loggedOut.size ? memory.loggedOut : new Set(loggedOut),
+      asked: only(asked, ([name, address]) => name !== THIEF && isPage(address)),
+      leftBehind: stillWatched(stage, situation),
+      copied,
+      changed,
+      loggedOut: loggedOut.size === 0 || this.mayKeep ? loggedOut : NOBODY,
     };
   }
+}
+
+function only<Value>(
+  map: ReadonlyMap<string, Value>,
+  isKept: (entry: readonly [string, Value]) => boolean,
+): ReadonlyMap<string, Value> {
+  if (map.size === 0) return map;
+  const kept = [...map].filter(isKept);
+  return kept.length === map.size ? map : new Map(kept);
 }
 
 const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
@@ -194,41 +219,8 @@ const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
   code: null,
 };
 
-/** The one session that became active, where two states differ in nothing else; null where they differ in more. */
-function activated(before: AppState, after: AppState): number | null {
-  for (const key of STATE_KEYS) if (key !== 'sessions' && before[key] !== after[key]) return null;
-  const [old, now] = [before.sessions, after.sessions];
-  if (old.length !== now.length) return null;
-  let active = -1;
-  for (const [index, record] of now.entries()) {
-    const known = old[index];
-    if (record === known) continue;
-    if (active >= 0 || known === undefined) return null;
-    for (const key of SESSION_KEYS) if (key !== 'activeAt' && known[key] !== record[key]) return null;
-    active = index;
-  }
-  return active;
-}
+const REFUSED: Omit<RefreshToken, 'family'> = { issuedAt: BEGINNING, replaced: null };
 
-const STATE_KEYS: readonly (keyof AppState)[] = [
-  'accounts',
-  'sessions',
-  'families',
-  'accessTokens',
-  'refreshTokens',
-  'attempts',
-  'confirmations',
-  'remembered',
-];
-const SESSION_KEYS: readonly (keyof SessionRecord)[] = [
-  'account',
-  'startedAt',
-  'activeAt',
-  'ended',
-  'family',
-  'roles',
-  'asRole',
-  'secondFactor',
-  'half',
-  'code',
-];
+function endedAnyhow(family: TokenFamily): TokenFamily {
+  return family.ended === null ? family : { ...family, ended: 'signed-out' };
+}

@@ -1,4 +1,4 @@
-import type { Clock, Instant } from '../clock.js';
+import { BEGINNING, type Clock, type Instant } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
 import type { Zone } from './zone.js';
 
@@ -58,6 +58,17 @@ export class SymbolicClock implements Clock {
     this.narrowed = left;
     this.given.push({ since, limit, isElapsed });
     return isElapsed;
+  }
+}
+
+/** The clock at the earliest that something can happen: no age is ever less than it is then, each taken by itself. */
+export class EarliestClock implements Clock {
+  readonly now = BEGINNING;
+
+  constructor(private readonly zone: Zone) {}
+
+  elapsed(since: Instant, limit: Seconds): boolean {
+    return this.zone.ages(since).least >= limit;
   }
 }
 
