@@ -7,7 +7,7 @@ import { canonical } from './canonical.js';
 import { THIEF } from './cast.js';
 import { isOnlyChanged } from './choices.js';
 import type { Limits } from './limits.js';
-import { handlesOf, isRefreshed, ownerOf, recordsHeld, recordsOf } from './records.js';
+import { handlesOf, accountOf, isRefreshed, recordsHeld, recordsOf } from './records.js';
 import { Reduction } from './reduction.js';
 import type { Situation } from './situation.js';
 
@@ -102,7 +102,7 @@ export class Abstraction {
   private settled(part: Situation): Situation {
     const { state, memory } = part;
     const held = handlesOf(part);
-    const inUse = new Set(held.flatMap((handle) => ownerOf(state, handle) ?? []));
+    const inUse = new Set(held.flatMap((handle) => accountOf(state, handle) ?? []));
     if (this.policy.session.atOnce === 'first-wins') {
       for (const { account, ended } of state.sessions) if (ended === null) inUse.add(account);
     }

@@ -32,13 +32,14 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
     cast.account === null ? null : viewersOf(policy, owners, cast.administrator),
   );
   const { classes } = requests;
+  const opensApi = cast.account === null || cast.administrator;
   const moves = [
     ...browsersOf(cast).flatMap((browser) => [
-      ...asked(stage, cast, classes, browser),
+      ...asked(stage, classes, browser, opensApi),
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
-    ...(cast.thief ? [...ofThief(cast), ...asked(stage, cast, forThief(cast, classes), THIEF)] : []),
+    ...(cast.thief ? [...ofThief(cast), ...asked(stage, forThief(cast, classes), THIEF, opensApi)] : []),
     ...(cast.administrator ? ofAdministrator(stage, cast) : []),
   ];
   return { moves, requests };
@@ -54,11 +55,24 @@ function forThief(cast: Cast, classes: readonly RequestClass[]): readonly Reques
   return classes.filter((each) => each === page || each.isTask || (each.isApi && each.method === 'GET'));
 }
 
-function asked(stage: Stage, cast: Cast, classes: readonly RequestClass[], browser: string): Move[] {
-  const canOpenApi = cast.account === null || cast.administrator;
+/**
+ * What somebody asks for with a credential of an account, whatever that may lose: all with which the app does something of its
+ * own, and of the rest one of those that open the same, since nothing more comes of it.
+ */
+export function movesOfHolder(stage: Stage, account: Account): Move[] {
+  const { classes } = requestsOf(stage, [account.name], viewersOf(stage.app.policy, [account], true));
+  const met = new Set<string>();
+  const tried = classes.filter(({ isApi, isTask, opensTo }) => {
+    const key = `${Number(isApi)} ${opensTo}`;
+    return isTask || (!met.has(key) && met.add(key));
+  });
+  return asked(stage, tried, THIEF, true);
+}
+
+/** @param opensApi whether addresses of the api are opened like pages too, which comes to no more where nothing can change */
+function asked(stage: Stage, classes: readonly RequestClass[], browser: string, opensApi: boolean): Move[] {
   const own = classes.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
-    // Opened like a page, an address of the api comes to no more than a page.
-    const opens = !isApi || canOpenApi ? [visit(address)] : [];
+    const opens = !isApi || opensApi ? [visit(address)] : [];
     const reads = [
       ...opens,
       ...(plain === null ? [] : [visit(plain)]),

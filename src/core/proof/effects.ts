@@ -1,6 +1,6 @@
 import { admit } from '../app/admit.js';
 import { refusalFor } from '../app/answer.js';
-import type { Identity } from '../app/identify.js';
+import { GUEST, type Identity } from '../app/identify.js';
 import type { Route } from '../app/router.js';
 import { BEGINNING, type Clock } from '../clock.js';
 import { isSafe, type Method } from '../http/messages.js';
@@ -54,6 +54,15 @@ export function effectKey(
     loaders.join(),
     ...promised,
   ];
+}
+
+/** To which of some visitors something is shown that guests may not see. */
+export function openedKey(stage: Stage, route: Route, method: Method, { all }: Viewers): string {
+  const { audience } = route.grounds;
+  if (admit(audience, GUEST, route.parameters, JUST_NOW) === 'served') return '';
+  const within = audience.who === 'some' ? (audience.loginWithin ?? '') : '';
+  const shown = all.map((viewer) => Number(effectOn(stage, route, method, viewer).startsWith('shown')));
+  return shown.includes(1) ? `${shown.join('')} ${within}` : '';
 }
 
 /** A clock for which everything happened just now. */

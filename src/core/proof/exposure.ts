@@ -3,8 +3,7 @@ import { CREDENTIALS, PROMISE_EVENTS, type Credential } from '../language/policy
 import { NOTHING_YET } from '../laws/memory.js';
 import type { Step } from '../walks/walk.js';
 import { canonical, canonicalWithClocks } from './canonical.js';
-import { PERSON, THIEF } from './cast.js';
-import { choicesOf } from './choices.js';
+import { PERSON } from './cast.js';
 import { stepsOf } from './counterexample.js';
 import type { Cover } from './cover.js';
 import { asLate, Holder, opens, type ExposureEvent, type Found, type Latest } from './holder.js';
@@ -46,9 +45,7 @@ const UNATTENDED = 'browser unattended';
 export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Exposure[]> {
   const bounds: Found = new Map();
   const pairs = pairsOf(scene);
-  const { moves } = choicesOf(scene.stage, { ...scene.cast, thief: true });
-  const ofHolder = moves.filter(({ browser }) => browser === THIEF);
-  const holder = new Holder(scene, ofHolder, bounds, null);
+  const holder = new Holder(scene, bounds, null);
   const keys = new KeyWriter(scene.stage.app.policy.accounts);
   const met = new Met();
   for (const { situation, fresh } of cover.all()) {
@@ -65,7 +62,7 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
   const attained: Found = new Map();
   for (const isWayIn of [true, false]) {
     const trails = trailsOf(scene, isWayIn);
-    const late = new Holder(scene, ofHolder, attained, bounds);
+    const late = new Holder(scene, attained, bounds);
     for (const trail of trails) {
       const left = pairs.filter(({ name }) => isMissing(bounds, attained, name));
       const isLeft = isMissing(bounds, attained, UNATTENDED);

@@ -2,19 +2,19 @@ import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
 import type { Instant } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
-import type { Credential, PromiseEvent } from '../language/policy.js';
+import type { Account, Credential, PromiseEvent } from '../language/policy.js';
 import { handleOf } from '../walks/holdings.js';
-import { indexOf, type AppState } from '../app/app.js';
 import type { View } from '../laws/law.js';
 import { NOTHING_YET } from '../laws/memory.js';
 import { isOutsideNow, isShown } from '../laws/right-audience.js';
 import { canonicalWithClocks } from './canonical.js';
 import { PERSON, THIEF } from './cast.js';
-import { NEW_PASSWORD } from './choices.js';
+import { movesOfHolder, NEW_PASSWORD } from './choices.js';
 import { KeyWriter } from './key.js';
 import { Met } from './met.js';
 import type { Limits } from './limits.js';
 import { takeMove, type Move, type Taken } from './moves.js';
+import { accountOf } from './records.js';
 import { Reduction } from './reduction.js';
 import type { Scene } from './scene.js';
 import type { Situation } from './situation.js';
@@ -55,15 +55,15 @@ export class Holder {
   private readonly keys: KeyWriter;
   private readonly met = new Met();
   private readonly begun = new Set<string>();
+  /** The moves of a holder of something of an account. */
+  private readonly moves = new Map<Account, readonly Move[]>();
   transitions = 0;
 
   /**
-   * @param moves the moves of the holder
    * @param enough what need not be outdone; null where the latest of all is asked for, and not how it comes about
    */
   constructor(
     private readonly scene: Scene,
-    private readonly moves: readonly Move[],
     private readonly found: Found,
     private readonly enough: Found | null,
   ) {
@@ -80,21 +80,22 @@ export class Holder {
     for (const taken of takeMove(stage, start.situation, copy)) {
       const { after } = taken;
       const trail = followed(start, copy, taken, { situation: after, clocks: clocksOf(after) });
+      const owner = this.ownerOf(start.situation, what);
+      if (owner === null) continue;
       if (event === 'copied') {
-        this.begin(trail, after, name);
+        this.begin(trail, after, name, owner);
         continue;
       }
-      const move = eventMove(event, ownerOf(this.scene, start.situation, what));
-      if (move === null) continue;
+      const move = eventMove(event, owner.name);
       for (const next of takeMove(stage, after, move, false)) {
         const happened = followed(trail, move, next, { situation: next.after, clocks: clocksOf(next.after) });
-        this.begin(happened, next.after, name);
+        this.begin(happened, next.after, name, owner);
       }
     }
   }
 
   /** From the last move on the holder is alone with what they have. */
-  private begin(trail: Trail, after: Situation, name: string): void {
+  private begin(trail: Trail, after: Situation, name: string, owner: Account): void {
     const since = (after.zone.size - 1) as Instant;
     const holder = after.browsers.get(THIEF);
     if (holder === undefined) return;
@@ -104,7 +105,7 @@ export class Holder {
     const startedAt = short.clocks.map((clock) => trail.startedAt[clock - 1] ?? 0);
     const start = { ...trail, situation: short.situation, startedAt };
     if (this.enough === null && this.isShared(short.situation, name)) return;
-    this.explore({ ...start, event: trail.depth - 1, held: null }, name);
+    this.explore({ ...start, event: trail.depth - 1, held: null }, name, this.movesWith(owner));
   }
 
   /** Whether a changed password made no difference, so that all is looked at for the copy already. */
@@ -121,14 +122,14 @@ export class Holder {
   /** The credentials of which a changed password is no more than a copy. */
   readonly shared = new Set<string>();
 
-  private explore(start: Held, name: string): void {
+  private explore(start: Held, name: string, moves: readonly Move[]): void {
     const isSeen = opens(name.endsWith('role-removed'));
     const open = this.isNew(start.situation) ? [start] : [];
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
       const latest = this.found.get(name)?.age;
       if (latest === FREE || (latest !== undefined && latest === this.enough?.get(name)?.age)) return;
       const watch = watchOf(at.situation, name);
-      for (const move of this.moves) {
+      for (const move of moves) {
         for (const taken of takeMove(this.scene.stage, at.situation, move, true, isSeen)) {
           this.transitions += 1;
           if (taken.isSeen) {
@@ -140,6 +141,22 @@ export class Holder {
         }
       }
     }
+  }
+
+  /** The account whose credential a person has. */
+  private ownerOf({ browsers, state, zone }: Situation, what: Credential): Account | null {
+    const { stage } = this.scene;
+    const browser = browsers.get(PERSON);
+    if (browser === undefined) return null;
+    const ways = everyWay((clock) => handleOf(stage, browser, what, clock), zone);
+    const handle = ways.find(({ result }) => result !== null)?.result ?? '';
+    return state.accounts.get(accountOf(state, handle) ?? '') ?? null;
+  }
+
+  private movesWith(account: Account): readonly Move[] {
+    let moves = this.moves.get(account);
+    if (moves === undefined) this.moves.set(account, (moves = movesOfHolder(this.scene.stage, account)));
+    return moves;
   }
 
   private note(name: string, latest: Latest): void {
@@ -232,40 +249,16 @@ export function opens(isLost: boolean): (view: View) => boolean {
     });
 }
 
-function eventMove(event: PromiseEvent, account: string | null): Move | null {
-  if (event === 'logout') return { browser: PERSON, action: { verb: 'logout' } };
-  if (account === null) return null;
+function eventMove(event: PromiseEvent, account: string): Move {
   switch (event) {
+    case 'logout':
+      return { browser: PERSON, action: { verb: 'logout' } };
     case 'role-removed':
       return { browser: PERSON, action: { verb: 'set-roles', account, roles: [] } };
     case 'suspended':
       return { browser: PERSON, action: { verb: 'suspend', account } };
     case 'password-changed':
       return { browser: PERSON, action: { verb: 'set-password', account, password: NEW_PASSWORD } };
-  }
-}
-
-/** Whose credential a person has. */
-function ownerOf({ stage }: Scene, { browsers, state, zone }: Situation, what: Credential): string | null {
-  const browser = browsers.get(PERSON);
-  if (browser === undefined) return null;
-  const handles = everyWay((clock) => handleOf(stage, browser, what, clock), zone).map(
-    ({ result }) => result,
-  );
-  return accountOf(state, what, handles.find((handle) => handle !== null) ?? '');
-}
-
-function accountOf(state: AppState, what: Credential, handle: string): string | null {
-  const index = indexOf(what, handle);
-  switch (what) {
-    case 'session':
-      return state.sessions[index]?.account ?? null;
-    case 'access':
-      return state.families[state.accessTokens[index]?.family ?? -1]?.account ?? null;
-    case 'refresh':
-      return state.families[state.refreshTokens[index]?.family ?? -1]?.account ?? null;
-    case 'remember':
-      return state.remembered[index]?.account ?? null;
   }
 }
 

@@ -18,10 +18,10 @@ export function handlesOf({ browsers, memory }: Situation): string[] {
   return handles;
 }
 
-/** Whose a credential is; undefined for no credential, and for a session that is over. */
-export function ownerOf(state: AppState, handle: string): string | undefined {
+/** Whose a credential is; undefined for what is no credential. */
+export function accountOf(state: AppState, handle: string): string | undefined {
   const session = state.sessions[indexOf('session', handle)];
-  if (session !== undefined) return session.ended === null ? session.account : undefined;
+  if (session !== undefined) return session.account;
   const token =
     state.accessTokens[indexOf('access', handle)] ?? state.refreshTokens[indexOf('refresh', handle)];
   if (token !== undefined) return state.families[token.family]?.account;

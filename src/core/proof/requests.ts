@@ -1,4 +1,4 @@
-import { effectKey, shownTo, type Viewers } from './effects.js';
+import { effectKey, openedKey, shownTo, type Viewers } from './effects.js';
 import { audienceKey, routeKey } from '../app/classes.js';
 import { pathOf, type Route, type Router } from '../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../http/client-address.js';
@@ -19,6 +19,8 @@ export interface RequestClass {
   readonly isApi: boolean;
   /** Whether the app does something of its own there, such as a login or a logout. */
   readonly isTask: boolean;
+  /** To which of the visitors it shows what guests may not see; empty for none of them. */
+  readonly opensTo: string;
   /** The same address over plain http, where a rule sends that to https; null where none does. */
   readonly plain: string | null;
 }
@@ -65,7 +67,7 @@ function classesOf(
         const shown = shownAt(alike, method, path, from);
         if ((weights.get(key) ?? -1) >= shown) continue;
         weights.set(key, shown);
-        classes.set(key, classOf(stage, method, path, from));
+        classes.set(key, classOf(alike, method, path, from));
       }
     }
   }
@@ -101,7 +103,8 @@ interface Alike {
   readonly viewers: Viewers | null;
 }
 
-function classOf({ app: { router, policy } }: Stage, method: Method, path: string, from: From): RequestClass {
+function classOf({ stage, viewers }: Alike, method: Method, path: string, from: From): RequestClass {
+  const { router, policy } = stage.app;
   const { host, client } = from;
   const origin = host === null ? policy.origin : policy.origin.replace(/\/\/[^/:]+/, `//${host}`);
   const route = find(router, method, path, from);
@@ -111,6 +114,7 @@ function classOf({ app: { router, policy } }: Stage, method: Method, path: strin
     ...(client === SOME_CLIENT ? {} : { connectsFrom: client }),
     isApi: route?.kind === 'api',
     isTask: (route?.task ?? null) !== null,
+    opensTo: route === null || viewers === null ? '' : openedKey(stage, route, method, viewers),
     plain: route?.rule?.onlyHttps === true ? origin.replace(/^https/, 'http') + path : null,
   };
 }
