@@ -1,6 +1,7 @@
 import { canonicalWithClocks } from '../../src/core/proof/canonical';
 import { PERSON, THIEF } from '../../src/core/proof/cast';
-import { choicesOf, isOpen } from '../../src/core/proof/choices';
+import { choicesOf } from '../../src/core/proof/choices';
+import { isOpen } from '../../src/core/proof/open-moves';
 import { opens } from '../../src/core/proof/holder';
 import { KeyWriter } from '../../src/core/proof/key';
 import { takeMove, type Move } from '../../src/core/proof/moves';

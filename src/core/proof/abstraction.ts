@@ -1,11 +1,11 @@
 import type { AppState } from '../app/app.js';
-import type { BrowserState, Tab } from '../browser/state.js';
+import type { BrowserState } from '../browser/state.js';
 import type { Account, Policy } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
 import { canonical } from './canonical.js';
 import { THIEF } from './cast.js';
-import { isOnlyChanged } from './choices.js';
+import { isOnlyChanged } from './open-moves.js';
 import type { Limits } from './limits.js';
 import { handlesOf, accountOf, isRefreshed, recordsHeld, recordsOf } from './records.js';
 import { Reduction } from './reduction.js';
@@ -24,16 +24,19 @@ const NOTHING: ReadonlyMap<string, string> = new Map();
  * So a law that holds in all parts holds in the whole; one that is broken in a part may still hold.
  */
 export class Abstraction {
-  private readonly reduction: Reduction;
+  /** What is left out of every situation first. */
+  readonly reduction: Reduction;
   private readonly policy: Policy;
   /** Whether the pages with forms ask for no tokens that are held: neither their script nor the app does. */
   private readonly formsAreQuiet: boolean;
 
+  /** @param followsForms see `Reduction` */
   constructor(
     stage: Stage,
     private readonly limits: Limits,
+    followsForms: boolean,
   ) {
-    this.reduction = new Reduction(stage, limits);
+    this.reduction = new Reduction(stage, limits, followsForms);
     this.policy = stage.app.policy;
     const pages = Object.values(stage.client.forms).flatMap((form) =>
       form === null ? [] : (stage.app.router.find('GET', form.page)?.page ?? []),
@@ -47,9 +50,6 @@ export class Abstraction {
   reduced(situation: Situation): Situation {
     return this.reduction.of(situation);
   }
-
-  /** See `KeyWriter.ofDifference`. */
-  readonly shown = (tab: Tab, browser: string): Tab => this.reduction.shown(tab, browser);
 
   /** The parts of a situation without what does not matter, in canonical form. */
   partsOf(reduced: Situation): Situation[] {

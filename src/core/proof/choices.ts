@@ -1,8 +1,8 @@
-import { isAdministration } from '../app/administration.js';
 import { accountClasses } from '../app/classes.js';
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
 import { acceptedReturn, FOREIGN } from '../app/return-address.js';
+import { isStorageShared } from '../browser/tabs.js';
 import { withParameter } from '../http/address.js';
 import type { Method } from '../http/messages.js';
 import { CREDENTIALS, type Account, type Policy } from '../language/policy.js';
@@ -12,7 +12,6 @@ import { JUST_NOW } from './effects.js';
 import { viewersOf } from './viewers.js';
 import { browsersOf, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
-import type { Situation } from './situation.js';
 
 export const NEW_PASSWORD = 'another';
 
@@ -152,15 +151,19 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
   ];
 }
 
-/** Two calls at the same time, of one tab and of two: they matter where both may come to fetch new tokens. */
+/**
+ * Two calls at the same time, of one tab and, where tabs have their tokens in common, of two: they matter where both may come to
+ * fetch new tokens for the same ones.
+ */
 function together(
-  { app: { policy, router } }: Stage,
+  { app: { policy, router }, client }: Stage,
   cast: Cast,
   classes: readonly RequestClass[],
   browser: string,
 ): Move[] {
   if ((policy.tokens?.refresh ?? null) === null) return [];
-  const tabs = cast.tabs > 1 ? (['front', 'behind'] as const) : (['front'] as const);
+  const tabs =
+    cast.tabs > 1 && isStorageShared(client) ? (['front', 'behind'] as const) : (['front'] as const);
   const calls = classes.filter(
     ({ method, isApi, connectsFrom }) => method === 'GET' && isApi && connectsFrom === undefined,
   );
@@ -258,32 +261,4 @@ function ofAdministrator({ app: { policy } }: Stage, cast: Cast): Move[] {
     ]),
     ...(policy.session.kept === 'memory' ? [move({ verb: 'restart-app' })] : []),
   ];
-}
-
-/** Whether the cast has a move in a situation: a thief has one thing at a time, an administrator changes one account. */
-export function isOpen(policy: Policy, cast: Cast, situation: Situation, { browser, action }: Move): boolean {
-  const { browsers, state } = situation;
-  if (action.verb === 'copy') return browsers.has(browser) && !browsers.has(THIEF);
-  if (isAdministration(action)) {
-    return action.verb === 'restart-app' || isOnlyChanged(policy, state.accounts, action.account);
-  }
-  if (browser === THIEF) return browsers.has(THIEF);
-  const behind = browsers.get(browser)?.behind.length ?? 0;
-  if (action.verb === 'new-tab') return behind < cast.tabs - 1;
-  const needsTwo =
-    action.verb === 'close-tab' || (action.verb === 'together' && action.calls[1]?.tab === 'behind');
-  return !needsTwo || behind > 0;
-}
-
-/** Whether no account but one differs from what the policy says. */
-export function isOnlyChanged(
-  policy: Policy,
-  accounts: ReadonlyMap<string, Account>,
-  but: string | null,
-): boolean {
-  if (accounts === policy.accounts) return true;
-  for (const [name, account] of policy.accounts) {
-    if (name !== but && accounts.get(name) !== account) return false;
-  }
-  return true;
 }

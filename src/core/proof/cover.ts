@@ -1,7 +1,7 @@
 import { isAdministration } from '../app/administration.js';
 import { Abstraction, isPeopleless } from './abstraction.js';
 import { THIEF } from './cast.js';
-import { isOpen } from './choices.js';
+import { isOpen } from './open-moves.js';
 import { KeyWriter } from './key.js';
 import { takeMove, type Taken } from './moves.js';
 import type { Scene } from './scene.js';
@@ -46,9 +46,10 @@ export class Cover {
   transitions = 0;
 
   constructor(private readonly scene: Scene) {
-    const { stage, limits } = scene;
+    const { stage, limits, cast } = scene;
     const { policy } = stage.app;
-    this.abstraction = new Abstraction(stage, limits);
+    // Where people log in to one account all that comes of a form is seen beside, with every account.
+    this.abstraction = new Abstraction(stage, limits, cast.account === null);
     this.keys = new KeyWriter(policy.accounts);
     for (const part of this.abstraction.partsOf(this.abstraction.reduced(firstSituation(policy)))) {
       this.meet(part);
@@ -171,7 +172,7 @@ export class Cover {
     for (const { since, limit, isElapsed } of answers) {
       key += isElapsed ? `+${since}.${limit}` : `-${since}.${limit}`;
     }
-    key += this.keys.ofDifference(world, after, this.abstraction.shown);
+    key += this.keys.ofDifference(world, after, this.abstraction.reduction);
     if (seen.has(key)) return;
     seen.add(key);
     const reduced = this.abstraction.reduced(after);

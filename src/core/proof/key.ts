@@ -13,6 +13,13 @@ import type { Account } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
 import type { Situation } from './situation.js';
 
+/** What of situations matters in their differences. */
+export interface Matters {
+  /** A tab of a browser with what matters of its pages. */
+  shown(tab: Tab, browser: string): Tab;
+  readonly followsForms: boolean;
+}
+
 /**
  * Writes what tells a canonical situation from others, but for its ages: situations with one key can be compared by their zones.
  * Texts are numbered as they come, so that none can be taken for a separator and keys are short; keys of two writers do not compare.
@@ -36,16 +43,16 @@ export class KeyWriter {
    * What tells a situation from the one before it, however the two are numbered: situations that come from one and have the
    * same difference to it are the same, but for their ages.
    *
-   * @param shown a tab with what matters of its page
+   * @param matters tells what of pages and of what was asked for is part of it
    */
-  ofDifference(before: Situation, after: Situation, shown: (tab: Tab, browser: string) => Tab): string {
+  ofDifference(before: Situation, after: Situation, matters: Matters): string {
     let key = before.state === after.state ? '' : this.stateDifference(before.state, after.state);
     for (const [name, browser] of after.browsers) {
       const known = before.browsers.get(name);
       if (known === browser) continue;
       key += `B${this.text(name)}`;
       if (known?.cookies !== browser.cookies) key += `C${this.cookiesKey(browser.cookies)}`;
-      const { page, tokens, history } = shown(browser.tab, name);
+      const { page, tokens, history } = matters.shown(browser.tab, name);
       key += this.tabKey({ page, tokens: tokens === known?.tab.tokens ? null : tokens, history });
       if (tokens === null) key += '-';
       if (known?.behind !== browser.behind) {
@@ -54,7 +61,8 @@ export class KeyWriter {
       }
       key += `@${this.text(browser.client)}`;
     }
-    return before.memory === after.memory ? key : key + this.memoryKey(after.memory);
+    if (before.memory === after.memory) return key;
+    return key + this.memoryKey(after.memory, matters.followsForms);
   }
 
   private stateDifference(before: AppState, after: AppState): string {
@@ -183,9 +191,11 @@ export class KeyWriter {
     return `p${where},${links},${this.text(reader)},${Number(kept)}`;
   }
 
-  private memoryKey({ asked, leftBehind, copied, changed, loggedOut }: Memory): string {
+  private memoryKey({ asked, leftBehind, copied, changed, loggedOut }: Memory, isAsked = true): string {
     let key = '|';
-    for (const [browser, address] of asked) key += `q${this.text(browser)},${this.text(address)}`;
+    for (const [browser, address] of isAsked ? asked : []) {
+      key += `q${this.text(browser)},${this.text(address)}`;
+    }
     for (const { after, what, handle, at } of leftBehind) {
       key += `l${this.text(after)},${this.text(what)},${this.text(handle)},${at}`;
     }

@@ -19,6 +19,7 @@ import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
 
 const NOBODY: ReadonlySet<string> = new Set();
+const NOTHING: ReadonlyMap<string, string> = new Map();
 
 /**
  * Leaves out of situations what no law can see and nothing that follows depends on: how a session ended and whose it was, the
@@ -34,9 +35,11 @@ export class Reduction {
   /** Whether an access token is refused for why its login has ended. */
   private readonly endsAccess: boolean;
 
+  /** @param followsForms whether what a form passes on, and what a visitor asked for, is kept */
   constructor(
     private readonly stage: Stage,
     private readonly limits: Limits,
+    readonly followsForms = true,
   ) {
     const { policy } = stage.app;
     this.formPages = new Set(Object.values(stage.client.forms).map((form) => form?.page));
@@ -81,7 +84,7 @@ export class Reduction {
   /** The address that a form page passes on; null for any other page. */
   passedOn(page: ShownPage | null): string | null {
     const { returnParameter } = this.stage.client;
-    if (returnParameter === null || page?.status !== 200) return null;
+    if (!this.followsForms || returnParameter === null || page?.status !== 200) return null;
     return this.formPages.has(page.address.path) ? parameterOf(page.address.query, returnParameter) : null;
   }
 
@@ -190,7 +193,9 @@ export class Reduction {
     const isPage = (address: string) =>
       (stage.app.router.find('GET', pathOf(address))?.page ?? null) !== null;
     return {
-      asked: only(asked, ([name, address]) => name !== THIEF && isPage(address)),
+      asked: !this.followsForms
+        ? NOTHING
+        : only(asked, ([name, address]) => name !== THIEF && isPage(address)),
       leftBehind: stillWatched(stage, situation),
       copied,
       changed,

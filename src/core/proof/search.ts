@@ -1,6 +1,6 @@
 import type { Seconds } from '../language/duration.js';
 import { canonicalWithClocks } from './canonical.js';
-import { isOpen } from './choices.js';
+import { isOpen } from './open-moves.js';
 import { KeyWriter } from './key.js';
 import { takeMove, type Move, type Taken } from './moves.js';
 import { Reduction } from './reduction.js';

@@ -2,7 +2,7 @@ import type { AppState } from '../app/app.js';
 import type { Instant } from '../clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { accountsInUse } from './records.js';
-import { isOnlyChanged } from './choices.js';
+import { isOnlyChanged } from './open-moves.js';
 import { NEWCOMER, type Cast } from './cast.js';
 import type { Move } from './moves.js';
 import type { Situation } from './situation.js';

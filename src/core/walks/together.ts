@@ -61,7 +61,13 @@ export function playTogether(
       continue;
     }
     // The last put is the first taken, so the order in which the calls are written comes last and wins a tie.
-    for (const index of [...ready].reverse()) open.push(arrive(stage, here, index, clock));
+    for (const index of [...ready].reverse()) {
+      // Of two that are at the same, the later need not be tried first.
+      const isTwin = ready.some(
+        (other) => other < index && areTwins(here.threads[other], here.threads[index]),
+      );
+      if (!isTwin) open.push(arrive(stage, here, index, clock));
+    }
   }
   const end = worst ?? start;
   return {
@@ -72,6 +78,24 @@ export function playTogether(
     refusedCookies: end.refusedCookies,
     refusedByScript: null,
   };
+}
+
+/** Whether two calls of one tab have come equally far and are about to send the same. */
+function areTwins(one: Thread | undefined, other: Thread | undefined): boolean {
+  if (one?.is !== 'sending' || other?.is !== 'sending' || one.tab !== other.tab) return false;
+  const [{ request: sent, purpose }, { request: same, purpose: of }] = [one.flight, other.flight];
+  const isRefreshed = (each: Flight['purpose']) => each.kind === 'call' && each.call.refreshed;
+  return (
+    purpose.kind === of.kind &&
+    isRefreshed(purpose) === isRefreshed(of) &&
+    one.flight.redirects === other.flight.redirects &&
+    sent.method === same.method &&
+    sent.path === same.path &&
+    sent.query === same.query &&
+    sent.cookie === same.cookie &&
+    sent.authorization === same.authorization &&
+    sent.form.get('refresh_token') === same.form.get('refresh_token')
+  );
 }
 
 function startAll(
