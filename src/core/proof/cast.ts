@@ -23,3 +23,11 @@ export const NEWCOMER = 'new';
 export function browsersOf({ browsers }: Cast): readonly string[] {
   return Array.from({ length: browsers }, (_, at) => (at === 0 ? PERSON : `${PERSON}-${at + 1}`));
 }
+
+/**
+ * Whether it is followed what a form passes on, such as the page that was asked for. Where people log in to one account it is not:
+ * that is seen where they log in to every account.
+ */
+export function followsForms({ account }: Cast): boolean {
+  return account === null;
+}

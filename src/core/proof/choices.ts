@@ -10,7 +10,7 @@ import type { Stage } from '../walks/stage.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
 import { JUST_NOW } from './effects.js';
 import { viewersOf } from './viewers.js';
-import { browsersOf, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
+import { browsersOf, followsForms, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
 
 export const NEW_PASSWORD = 'another';
@@ -32,13 +32,15 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
   );
   const { classes } = requests;
   const opensApi = cast.account === null || cast.administrator;
+  const returns = followsForms(cast) ? foreignReturns(stage).map((address) => visit(address)) : [];
   const moves = [
     ...browsersOf(cast).flatMap((browser) => [
-      ...asked(stage, classes, browser, opensApi),
+      ...asked(classes, browser, opensApi),
+      ...[...returns, ...fromElsewhere(stage, classes)].map((action): Move => ({ browser, action })),
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
-    ...(cast.thief ? [...ofThief(cast), ...asked(stage, forThief(cast, classes), THIEF, opensApi)] : []),
+    ...(cast.thief ? [...ofThief(cast), ...asked(forThief(cast, classes), THIEF, opensApi)] : []),
     ...(cast.administrator ? ofAdministrator(stage, cast) : []),
   ];
   return { moves, requests };
@@ -65,12 +67,12 @@ export function movesOfHolder(stage: Stage, account: Account): Move[] {
     const key = `${Number(isApi)} ${opensTo}`;
     return isTask || (!met.has(key) && met.add(key));
   });
-  return asked(stage, tried, THIEF, true);
+  return asked(tried, THIEF, true);
 }
 
 /** @param opensApi whether addresses of the api are opened like pages too, which comes to no more where nothing can change */
-function asked(stage: Stage, classes: readonly RequestClass[], browser: string, opensApi: boolean): Move[] {
-  const own = classes.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
+function asked(classes: readonly RequestClass[], browser: string, opensApi: boolean): Move[] {
+  return classes.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
     const opens = !isApi || opensApi ? [visit(address)] : [];
     const reads = [
       ...opens,
@@ -80,9 +82,6 @@ function asked(stage: Stage, classes: readonly RequestClass[], browser: string, 
     const actions = method === 'GET' ? reads : [send(method, address)];
     return actions.map((action): Move => ({ browser, action, ...(connectsFrom && { connectsFrom }) }));
   });
-  if (browser === THIEF) return own;
-  const more = [...foreignReturns(stage).map((address) => visit(address)), ...fromElsewhere(stage, classes)];
-  return [...own, ...more.map((action): Move => ({ browser, action }))];
 }
 
 function visit(address: string, from: string | null = null): Move['action'] {

@@ -1,6 +1,6 @@
 import { isAdministration } from '../app/administration.js';
 import { Abstraction, isPeopleless } from './abstraction.js';
-import { THIEF } from './cast.js';
+import { followsForms, THIEF } from './cast.js';
 import { isOpen } from './open-moves.js';
 import { KeyWriter } from './key.js';
 import { takeMove, type Taken } from './moves.js';
@@ -48,8 +48,7 @@ export class Cover {
   constructor(private readonly scene: Scene) {
     const { stage, limits, cast } = scene;
     const { policy } = stage.app;
-    // Where people log in to one account all that comes of a form is seen beside, with every account.
-    this.abstraction = new Abstraction(stage, limits, cast.account === null);
+    this.abstraction = new Abstraction(stage, limits, followsForms(cast));
     this.keys = new KeyWriter(policy.accounts);
     for (const part of this.abstraction.partsOf(this.abstraction.reduced(firstSituation(policy)))) {
       this.meet(part);

@@ -124,13 +124,15 @@ function keyOf({ stage, owners, viewers }: Alike, method: Method, path: string, 
   const { router, policy } = stage.app;
   const route = find(router, method, path, from);
   if (route === null) return `${method} nowhere`;
-  // A page with a form is itself alone, for what can be filled in there.
+  // A page with a form is itself alone, for what can be filled in there, where that is followed.
   const { login, signUp, secondFactor } = policy;
-  const form = [login, signUp, secondFactor].some(
-    (each) => each !== null && pathOf(each.page) === route.path,
-  );
-  // All methods that change things are alike where the app does nothing of its own.
-  const how = method === 'GET' ? 'reads' : route.task === null ? 'writes' : method;
+  const form =
+    viewers === null &&
+    [login, signUp, secondFactor].some((each) => each !== null && pathOf(each.page) === route.path);
+  // All methods that change things are alike where the app does nothing of its own; those that read too, where only what comes of
+  // them is told apart.
+  const plain = method === 'GET' ? 'reads' : 'writes';
+  const how = route.task !== null ? method : viewers === null ? plain : 'asks';
   const own = [how, form && method === 'GET' ? route.path : '', from.host ?? ''];
   const key =
     viewers === null ? statedKey(stage, route, method, owners) : effectKey(stage, route, method, viewers);
