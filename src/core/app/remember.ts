@@ -57,17 +57,25 @@ export function resume(app: App, state: AppState, request: HttpRequest, clock: C
   const started = startSession(app, state, start, -1, clock);
   const session = started.state.sessions.length - 1;
   if (!rules.rotates) return { state: started.state, session, setCookie: [started.setCookie] };
-  const used = started.state.remembered.with(index, { ...record, used: true });
-  const next = { ...record, issuedAt: clock.now };
+  const { account: name, series } = record;
+  const used = started.state.remembered.with(index, withFlags(record, true, false));
+  const next = { account: name, series, issuedAt: clock.now, used: false, ended: false };
   const issued = issue(app, changed(started.state, { remembered: used }), next);
   return { state: issued.state, session, setCookie: [started.setCookie, issued.setCookie] };
 }
 
 function endSeries(state: AppState, series: number): AppState {
-  const remembered = state.remembered.map((each) =>
-    each.series === series ? { ...each, ended: true } : each,
-  );
+  const remembered = state.remembered.map((each) => (each.series === series ? ended(each) : each));
   return changed(state, { remembered });
+}
+
+function ended(record: Remembered): Remembered {
+  return record.ended ? record : withFlags(record, record.used, true);
+}
+
+/** A record with some of it changed, written out, since sessions are resumed so often. */
+function withFlags({ account, series, issuedAt }: Remembered, used: boolean, hasEnded: boolean): Remembered {
+  return { account, series, issuedAt, used, ended: hasEnded };
 }
 
 /** Stops remembering the visitor of a request, or an account in every browser. */
@@ -75,9 +83,7 @@ export function forget(app: App, state: AppState, request: HttpRequest, everywhe
   const rules = app.policy.remember;
   if (rules === null) return state;
   if (everywhere !== null) {
-    const remembered = state.remembered.map((each) =>
-      each.account === everywhere ? { ...each, ended: true } : each,
-    );
+    const remembered = state.remembered.map((each) => (each.account === everywhere ? ended(each) : each));
     return changed(state, { remembered });
   }
   const record = state.remembered[indexOf('remember', cookieValue(request.cookie, rules.cookie.name) ?? '')];

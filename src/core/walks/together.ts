@@ -16,13 +16,11 @@ export interface Calling {
   readonly tab: 'front' | 'behind';
 }
 
-/** One of several calls in flight: what it sends next, or that it waits for the refresh of another. */
-type Progress =
-  | { readonly is: 'sending'; readonly flight: Flight }
-  | { readonly is: 'waiting'; readonly call: Call }
-  | { readonly is: 'done' };
-
-type Thread = Progress & { readonly tab: Calling['tab'] };
+/** One of several calls: what it sends next, or that it waits for the refresh of another. */
+type Thread =
+  | { readonly is: 'sending'; readonly tab: Calling['tab']; readonly flight: Flight }
+  | { readonly is: 'waiting'; readonly tab: Calling['tab']; readonly call: Call }
+  | { readonly is: 'done'; readonly tab: Calling['tab'] };
 
 interface Situation {
   readonly state: AppState;
@@ -60,11 +58,11 @@ export function playTogether(
       if (worst === null || badness(stage, browser, here) >= badness(stage, browser, worst)) worst = here;
       continue;
     }
-    // The last put is the first taken, so the order in which the calls are written comes last and wins a tie.
+    // The last put is the first taken, and of ends that are as bad the last wins.
     for (const index of [...ready].reverse()) {
-      // Of two that are at the same, the later need not be tried first.
+      // Of two that are at the same, one need not be tried first: the one that would lose a tie.
       const isTwin = ready.some(
-        (other) => other < index && areTwins(here.threads[other], here.threads[index]),
+        (other) => other > index && areTwins(here.threads[other], here.threads[index]),
       );
       if (!isTwin) open.push(arrive(stage, here, index, clock));
     }
@@ -116,14 +114,13 @@ function startAll(
     );
     const purpose = flight?.purpose;
     const waits = purpose?.kind === 'refresh' && isRefreshing(stage, threads, tab);
-    const progress: Progress = waits ? { is: 'waiting', call: purpose.call } : going(flight);
-    threads = [...threads, { ...progress, tab }];
+    threads = [...threads, waits ? { is: 'waiting', tab, call: purpose.call } : going(tab, flight)];
   }
   return threads;
 }
 
-function going(flight: Flight | null): Progress {
-  return flight === null ? { is: 'done' } : { is: 'sending', flight };
+function going(tab: Calling['tab'], flight: Flight | null): Thread {
+  return flight === null ? { is: 'done', tab } : { is: 'sending', tab, flight };
 }
 
 /** The browser as a tab of it is: with that tab in front. Done again, it is as before. */
@@ -162,9 +159,9 @@ function arrive(stage: Stage, here: Situation, index: number, clock: Clock): Sit
   const turn = shared(stage, browser, others, thread, response.status, clock);
   const after = turn ?? receive(stage.client, browser, flight, response, clock);
   const left = seenFrom(stage, after.browser, tab);
-  const progress: Progress =
-    turn?.waitsWith === undefined ? going(after.flight) : { is: 'waiting', call: turn.waitsWith };
-  const threads = here.threads.with(index, { ...progress, tab });
+  const next: Thread =
+    turn?.waitsWith === undefined ? going(tab, after.flight) : { is: 'waiting', tab, call: turn.waitsWith };
+  const threads = here.threads.with(index, next);
   return {
     state: answer.state,
     browser: left,
@@ -214,7 +211,7 @@ function wake(
     const own = seenFrom(stage, browser, thread.tab);
     if (own.tab.tokens === null) return { is: 'done', tab: thread.tab };
     const { flight } = sendCall(stage.client, own, thread.call, clock);
-    return { ...going(flight), tab: thread.tab };
+    return going(thread.tab, flight);
   });
 }
 
