@@ -1,6 +1,6 @@
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
-import { accountKinds } from './alike-accounts.js';
+import { accountKinds, type AccountKind } from './alike-accounts.js';
 import type { Cast } from './cast.js';
 import { exposuresOf, type Exposure } from './exposure.js';
 import { goalsOf, type Goal } from './goals.js';
@@ -29,15 +29,16 @@ export const ALONE: Cast = {
 export function castsOf(stage: Stage, chosen: Participants | null): Cast[] {
   if (chosen !== null) return [{ ...ALONE, ...chosen }];
   if (stage.app.policy.login === null) return [ALONE];
-  const castsWith = (more: Partial<Cast>, canChange = false) =>
-    accountKinds(stage, canChange).map(({ account, others }): Cast => {
+  const castsOfEach = (kinds: readonly AccountKind[], more: Partial<Cast>) =>
+    kinds.map(({ account, others }): Cast => {
       return { ...ALONE, account: account.name, alike: others.map(({ name }) => name), ...more };
     });
+  const asTheyAre = accountKinds(stage, false);
   return [
     ALONE,
-    ...castsWith({ thief: true }),
-    ...castsWith({ administrator: true }, true),
-    ...castsWith({ tabs: 2 }),
+    ...castsOfEach(asTheyAre, { thief: true }),
+    ...castsOfEach(accountKinds(stage, true), { administrator: true }),
+    ...castsOfEach(asTheyAre, { tabs: 2 }),
   ];
 }
 

@@ -1,5 +1,5 @@
 import { effectKey, openedKey, shownTo, type Viewers } from './effects.js';
-import { audienceKey, routeKey } from '../app/classes.js';
+import { accountClasses, audienceKey, routeKey } from '../app/classes.js';
 import { pathOf, type Route, type Router } from '../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
@@ -8,6 +8,7 @@ import { lawBookOf } from '../laws/law-book.js';
 import { samplesOf } from '../paths/atoms.js';
 import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
 import type { Stage } from '../walks/stage.js';
+import { NEWCOMER } from './cast.js';
 
 /** Requests that are answered alike to every visitor, by one of them. */
 export interface RequestClass {
@@ -48,30 +49,59 @@ export function requestsOf(stage: Stage, owners: readonly string[], viewers: Vie
 function classesOf(
   alike: Alike,
 ): Omit<Requests, 'classes'> & { readonly classes: ReadonlyMap<string, RequestClass> } {
-  const { stage, owners } = alike;
+  const { all, addresses, isComplete } = statedOf(alike.stage);
+  const classes = new Map<string, RequestClass>();
+  const weights = new Map<string, number>();
+  for (const { method, path, from } of all) {
+    const key = keyOf(alike, method, path, from);
+    // What is shown to most speaks for what is refused in its place.
+    const shown = shownAt(alike, method, path, from);
+    if ((weights.get(key) ?? -1) >= shown) continue;
+    weights.set(key, shown);
+    classes.set(key, classOf(alike, method, path, from));
+  }
+  return { classes, addresses, isComplete };
+}
+
+/** One request of each class of those of which the policy states the same, whoever is the owner of a page. */
+interface Stated {
+  readonly all: readonly { readonly method: Method; readonly path: string; readonly from: From }[];
+  readonly addresses: number;
+  readonly isComplete: boolean;
+}
+
+const stated = new WeakMap<Stage, Stated>();
+
+/** Worked out once: a policy may have thousands of pages, and each kind of account merges what is left in its own way. */
+function statedOf(stage: Stage): Stated {
+  let known = stated.get(stage);
+  if (known === undefined) stated.set(stage, (known = stateAll(stage)));
+  return known;
+}
+
+function stateAll(stage: Stage): Stated {
   const { policy, router } = stage.app;
+  const owners = [
+    ...accountClasses(policy.accounts.values()).map(({ account }) => account.name),
+    ...(policy.signUp === null ? [] : [NEWCOMER]),
+  ];
   const { paths, isComplete } = samplesOf(
     patternsOf(policy, owners),
     policy.rules.flatMap(({ expression }) => expression?.language ?? []),
   );
-  const classes = new Map<string, RequestClass>();
-  const weights = new Map<string, number>();
+  const all = new Map<string, Stated['all'][number]>();
   let addresses = 0;
   for (const path of paths) {
     const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
     for (const from of isConditional ? circumstances(policy) : [USUAL]) {
       addresses += 1;
       for (const method of TRIED) {
-        const key = keyOf(alike, method, path, from);
-        // What is shown to most speaks for what is refused in its place.
-        const shown = shownAt(alike, method, path, from);
-        if ((weights.get(key) ?? -1) >= shown) continue;
-        weights.set(key, shown);
-        classes.set(key, classOf(alike, method, path, from));
+        const key = keyOf({ stage, owners, viewers: null }, method, path, from);
+        if (!all.has(key)) all.set(key, { method, path, from });
       }
     }
   }
-  return { classes, addresses, isComplete };
+  return { all: [...all.values()], addresses, isComplete };
 }
 
 /** The keys of all classes of requests: in which ways they are answered to some visitors. */
@@ -155,7 +185,10 @@ function statedKey(stage: Stage, route: Route, method: Method, owners: readonly 
     .loadersOf(method, route)
     .map(({ audiences: { read } }) => (read === null ? '' : audienceKey(read.audience)));
   const promised = book.promisesFor(route.path).map(({ at }) => at.join('.'));
-  return [named, routeKey(route, route.page), route.taskMethods.join(), ...loaders, ...promised];
+  const { page, rule, taskMethods } = route;
+  // Where there is neither a page nor a rule nobody is let in, or asked to log in.
+  const isNothing = page === null && rule === null;
+  return [named, routeKey(route, page), taskMethods.join(), `${isNothing}`, ...loaders, ...promised];
 }
 
 function find(router: Router, method: Method, path: string, { host, client }: From): Route | null {
