@@ -45,7 +45,14 @@ export class Cover {
   /** Moves that were looked at, each with each way in which it can come out. */
   transitions = 0;
 
-  constructor(private readonly scene: Scene) {
+  /**
+   * @param spans into so many spans the time is split for which something is watched, and each goes on apart; with one, few parts
+   *   are met, and with more it is better known how many moves are left
+   */
+  constructor(
+    private readonly scene: Scene,
+    private readonly spans = 1,
+  ) {
     const { stage, limits, cast } = scene;
     const { policy } = stage.app;
     this.abstraction = new Abstraction(stage, limits, followsForms(cast));
@@ -87,7 +94,7 @@ export class Cover {
     return (situation) => {
       let least = Number.POSITIVE_INFINITY;
       for (const each of this.abstraction.partsOf(this.abstraction.reduced(situation))) {
-        const part = this.parts.get(this.keys.of(each));
+        const part = this.parts.get(this.keyOf(each).key);
         // A part that is known in another form only, such as with a cookie that is over by now, tells nothing.
         least = Math.min(least, part === undefined ? 1 : (left.get(part) ?? Number.POSITIVE_INFINITY));
       }
@@ -178,8 +185,26 @@ export class Cover {
     for (const each of this.abstraction.partsOf(reduced)) part.next.add(this.meet(each));
   }
 
-  private meet(situation: Situation): Part {
+  /** The key of the part that a situation belongs to, and what is known of the ages of all that belong to it. */
+  private keyOf(situation: Situation): { readonly key: string; readonly within: (zone: Zone) => Zone } {
+    const { memory, zone } = situation;
     const key = this.keys.of(situation);
+    const [watched] = [
+      ...memory.leftBehind.map(({ after, at }) => ({ event: after, at })),
+      ...memory.changed.values(),
+    ];
+    const longest = watched === undefined ? 0 : this.scene.limits.sinceEvent[watched.event];
+    if (watched === undefined || longest === 0 || this.spans === 1) return { key, within: (all) => all };
+    const { at } = watched;
+    const { greatest } = zone.ages(at);
+    if (greatest >= longest) return { key, within: (all) => all };
+    const span = Math.floor((greatest * this.spans) / longest);
+    const most = Math.ceil(((span + 1) * longest) / this.spans) - 1;
+    return { key: `${key} ${span}`, within: (all) => all.where(at, 'at-most', most) ?? all };
+  }
+
+  private meet(situation: Situation): Part {
+    const { key, within } = this.keyOf(situation);
     const known = this.parts.get(key);
     if (known === undefined) {
       const { zone } = situation;
@@ -199,7 +224,7 @@ export class Cover {
     }
     if (known.fresh.includes(situation.zone)) return known;
     known.grown += 1;
-    known.fresh = known.fresh.joined(situation.zone, known.grown > PATIENCE);
+    known.fresh = within(known.fresh.joined(situation.zone, known.grown > PATIENCE));
     const zone = known.fresh.later();
     if (known.situation.zone.includes(zone)) return known;
     known.situation = { ...known.situation, zone };

@@ -11,7 +11,7 @@ import { canonicalWithClocks } from './canonical.js';
 import { PERSON, THIEF } from './cast.js';
 import { movesOfHolder, NEW_PASSWORD } from './choices.js';
 import { KeyWriter } from './key.js';
-import { Met } from './met.js';
+import { MetTogether } from './met.js';
 import type { Limits } from './limits.js';
 import { takeMove, type Move, type Taken } from './moves.js';
 import { accountOf } from './records.js';
@@ -45,6 +45,8 @@ interface Held extends Trail {
 }
 
 const FREE = Number.POSITIVE_INFINITY;
+const AGES_APART = 24;
+const MOST_FOLLOWED = 1_000;
 /** The memory of laws has a place for what happened to an account, which here counts the time since the event. */
 const UNTIL_EVER = { logout: FREE, 'role-removed': FREE, suspended: FREE, 'password-changed': FREE };
 
@@ -53,7 +55,9 @@ export class Holder {
   private readonly limits: Limits;
   private readonly reduction: Reduction;
   private readonly keys: KeyWriter;
-  private readonly met = new Met();
+  private readonly met: MetTogether;
+  /** After so many situations nothing more is looked for from one start. */
+  private readonly most: number;
   private readonly begun = new Set<string>();
   /** The moves of a holder of something of an account. */
   private readonly moves = new Map<Account, readonly Move[]>();
@@ -70,6 +74,9 @@ export class Holder {
     this.limits = { ...scene.limits, sinceEvent: UNTIL_EVER };
     this.reduction = new Reduction(scene.stage, this.limits);
     this.keys = new KeyWriter(scene.stage.app.policy.accounts);
+    // How something comes about is told only by ages that are kept apart.
+    this.met = new MetTogether(enough === null ? AGES_APART : FREE);
+    this.most = enough === null ? FREE : MOST_FOLLOWED;
   }
 
   /** Copies a credential of a person where they have one, lets something happen, and looks at all that follows. */
@@ -124,8 +131,15 @@ export class Holder {
 
   private explore(start: Held, name: string, moves: readonly Move[]): void {
     const isSeen = opens(name.endsWith('role-removed'));
-    const open = this.isNew(start.situation) ? [start] : [];
-    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+    const open: Held[] = [];
+    const meet = (each: Held) => {
+      const zone = this.met.meet(this.keys.of(each.situation), each.situation.zone);
+      if (zone !== null) open.push({ ...each, situation: { ...each.situation, zone } });
+    };
+    meet(start);
+    let looked = 0;
+    // Nearest first, so that what is found is soon over; with ages taken together the order is of no matter.
+    for (let at = open[looked]; at !== undefined && looked < this.most; at = open[++looked]) {
       const latest = this.found.get(name)?.age;
       if (latest === FREE || (latest !== undefined && latest === this.enough?.get(name)?.age)) return;
       const watch = watchOf(at.situation, name);
@@ -137,7 +151,7 @@ export class Holder {
             this.note(name, { age, trail: at, move, taken, event: at.event });
           }
           const next = this.next(at, move, taken, name);
-          if (next !== null && this.isNew(next.situation)) open.push(next);
+          if (next !== null) meet(next);
         }
       }
     }
@@ -201,10 +215,6 @@ export class Holder {
     if (!reduced.browsers.has(THIEF)) return null;
     const { situation: found, clocks } = canonicalWithClocks(reduced, this.limits);
     return { situation: { ...found, zone: found.zone.baseless(watchOf(found, name)) }, clocks };
-  }
-
-  private isNew(situation: Situation): boolean {
-    return this.met.isNew(this.keys.of(situation), situation.zone);
   }
 }
 

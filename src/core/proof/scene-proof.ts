@@ -1,8 +1,9 @@
 import { counterexample, type Counterexample } from './counterexample.js';
 import { Cover } from './cover.js';
-import type { Goal } from './goals.js';
+import { lawOf, leastSecondsTo, type Goal } from './goals.js';
 import { Search, type Guide } from './search.js';
 import type { Scene } from './scene.js';
+import type { Way } from './trail.js';
 
 /** What is known of a goal in a scene. */
 export type Finding =
@@ -18,6 +19,10 @@ export interface Progress {
   readonly doing: string;
 }
 
+/** After so many states a goal is taken to be many moves away. */
+const FAR = 500;
+const SPANS = 64;
+
 /**
  * Settles the goals of one scene. All that can come about is covered first, which shows most goals to hold; for each of the
  * others the shortest walk that misses it is looked for, or shown not to exist.
@@ -26,7 +31,11 @@ export class SceneProof {
   readonly cover: Cover;
   private readonly findings = new Map<string, Finding>();
   private search: { readonly goal: Goal; readonly search: Search; readonly isTimed: boolean } | null = null;
+  /** By the id of the goal that each misses. */
+  private readonly ends = new Map<string, { readonly way: Way; readonly missed: readonly string[] }>();
   private waiting: Goal[] | null = null;
+  /** A cover that tells ages apart, for goals that are many moves away. */
+  private fine: Cover | null = null;
   private states = 0;
   private transitions = 0;
 
@@ -41,8 +50,12 @@ export class SceneProof {
   get progress(): Progress {
     const looked = this.search?.search;
     return {
-      states: this.cover.size + this.states + (looked?.looked ?? 0),
-      transitions: this.cover.transitions + this.transitions + (looked?.transitions ?? 0),
+      states: this.cover.size + (this.fine?.size ?? 0) + this.states + (looked?.looked ?? 0),
+      transitions:
+        this.cover.transitions +
+        (this.fine?.transitions ?? 0) +
+        this.transitions +
+        (looked?.transitions ?? 0),
       doing: this.search?.goal.id ?? '',
     };
   }
@@ -63,7 +76,7 @@ export class SceneProof {
     if (this.search === null) {
       const goal = this.waiting.shift();
       if (goal === undefined) return true;
-      this.start(goal, null);
+      if (!this.isFoundWith(goal)) this.start(goal, null);
     }
     this.goOn(most);
     return this.waiting.length === 0 && this.search === null;
@@ -86,9 +99,19 @@ export class SceneProof {
     return `the limit of ${this.most} states was hit`;
   }
 
+  /** Whether the shortest walk that breaks the law of a promise shows that it is not kept too: no shorter one does. */
+  private isFoundWith(goal: Goal): boolean {
+    const known = goal.promise === null ? undefined : this.ends.get(lawOf(goal) ?? '');
+    if (known?.missed.includes(goal.id) !== true) return false;
+    const by = counterexample(this.scene.stage, known.way, goal);
+    if (by !== null) this.findings.set(goal.id, { verdict: 'broken', by });
+    return by !== null;
+  }
+
   private start(goal: Goal, moves: number | null): void {
+    const cover = this.fine?.left === 0 ? this.fine : this.cover;
     // A cover that was left unfinished may not know of the way that is shorter.
-    const guide: Guide = this.cover.left === 0 ? this.cover.guideTo(goal.id) : () => 1;
+    const guide: Guide = cover.left === 0 ? cover.guideTo(goal.id) : () => 1;
     const search =
       moves === null
         ? new Search(this.scene, goal.id, guide)
@@ -96,19 +119,44 @@ export class SceneProof {
     this.search = { goal, search, isTimed: moves !== null };
   }
 
+  private isRefining(): boolean {
+    return this.fine !== null && this.fine.left > 0 && this.fine.size <= this.most;
+  }
+
+  /** Looks for the same again, now that more is known of the way. */
+  private restart(goal: Goal): void {
+    if (this.search === null) return;
+    const { search, isTimed } = this.search;
+    this.states += search.looked;
+    this.transitions += search.transitions;
+    this.start(goal, isTimed ? search.longest : null);
+  }
+
   private goOn(most: number): void {
     if (this.search === null) return;
     const { goal, search, isTimed } = this.search;
+    if (this.isRefining()) {
+      if (this.fine?.go(most) === true) this.restart(goal);
+      return;
+    }
     const isDone = search.go(most);
+    if (!isDone && search.looked > FAR && this.fine === null && this.cover.left === 0) {
+      this.fine = new Cover(this.scene, SPANS);
+      return;
+    }
     if (!isDone && search.looked <= this.most) return;
     this.states += search.looked;
     this.transitions += search.transitions;
     this.search = null;
     const { way } = search;
     const by = way === null ? null : counterexample(this.scene.stage, way, goal);
-    if (by !== null) this.findings.set(goal.id, { verdict: 'broken', by });
-    // The shortest in moves is known: of those, the one that waits least.
-    if (way !== null && by !== null && by.seconds > 0 && !isTimed) this.start(goal, way.moves.length);
+    if (way !== null && by !== null) {
+      this.findings.set(goal.id, { verdict: 'broken', by });
+      this.ends.set(goal.id, { way, missed: search.missed });
+      // The shortest in moves is known: of those, the one that waits least.
+      const least = leastSecondsTo(goal, this.scene.stage.app.policy);
+      if (by.seconds > least && !isTimed) this.start(goal, way.moves.length);
+    }
     if (by !== null || isTimed) return;
     const isNone = isDone && way === null && this.scene.requests.isComplete;
     const because = way === null ? this.limit() : 'the walk that was found does not come out as it should';

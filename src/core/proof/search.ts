@@ -2,7 +2,7 @@ import type { Seconds } from '../language/duration.js';
 import { canonicalWithClocks } from './canonical.js';
 import { isOpen } from './open-moves.js';
 import { KeyWriter } from './key.js';
-import { takeMove, type Move, type Taken } from './moves.js';
+import { takeMove, type Taken } from './moves.js';
 import { Reduction } from './reduction.js';
 import type { Scene } from './scene.js';
 import { firstSituation, type Situation } from './situation.js';
@@ -28,6 +28,7 @@ export class Search {
   /** Trails by the least number of moves that a way over them can have. */
   private readonly open: Trail[][] = [];
   private best: Trail | null = null;
+  private missedToo: readonly string[] = [];
   private leastSeconds: Seconds = Number.POSITIVE_INFINITY;
   /** Moves that were looked at, each with each way in which it can come out. */
   transitions = 0;
@@ -42,7 +43,7 @@ export class Search {
     private readonly goal: string,
     private readonly guide: Guide,
     private readonly timed = false,
-    private readonly longest = Number.POSITIVE_INFINITY,
+    readonly longest = Number.POSITIVE_INFINITY,
   ) {
     const { stage, limits } = scene;
     this.reduction = new Reduction(stage, limits);
@@ -67,6 +68,11 @@ export class Search {
     return this.best === null ? null : wayOf(this.best);
   }
 
+  /** The goals that its last move misses. */
+  get missed(): readonly string[] {
+    return this.missedToo;
+  }
+
   private next(): Trail | null {
     // As many moves may still be made quicker.
     const most = this.best === null ? this.longest : this.best.depth - (this.timed ? 0 : 1);
@@ -85,14 +91,11 @@ export class Search {
       for (const taken of takeMove(stage, situation, move)) {
         this.transitions += 1;
         const next = followed(trail, move, taken, this.short(this.reduction.of(taken.after), totalOf(trail)));
-        if (this.misses(situation, move, taken)) this.reach(next, trail, taken);
+        const missed = this.scene.missedBy(situation, move, taken);
+        if (missed.includes(this.goal)) this.reach(next, trail, taken, missed);
         else this.add(next);
       }
     }
-  }
-
-  private misses(situation: Situation, move: Move, taken: Taken): boolean {
-    return this.scene.missedBy(situation, move, taken).includes(this.goal);
   }
 
   /** In canonical form; where time is counted, with the clock that counts it behind all others. */
@@ -111,7 +114,7 @@ export class Search {
     return { situation: { ...situation, zone }, clocks: all };
   }
 
-  private reach(end: Trail, before: Trail, { after }: Taken): void {
+  private reach(end: Trail, before: Trail, { after }: Taken, missed: readonly string[]): void {
     const seconds = this.timed ? after.zone.ages(totalOf(before)).least : 0;
     const isBetter =
       this.best === null ||
@@ -119,6 +122,7 @@ export class Search {
       (end.depth === this.best.depth && seconds < this.leastSeconds);
     if (!isBetter) return;
     this.best = end;
+    this.missedToo = missed;
     this.leastSeconds = seconds;
   }
 
@@ -126,6 +130,8 @@ export class Search {
     const { situation, depth } = trail;
     const total = depth + this.guide(situation);
     if (total > this.longest || total === Number.POSITIVE_INFINITY) return;
+    // No way that goes on from here is quicker than one that is known.
+    if (this.timed && situation.zone.ages(totalOf(trail)).least >= this.leastSeconds) return;
     const key = this.keys.of(situation);
     const known = this.met.get(key);
     if (known?.some((each) => each.depth <= depth && each.zone.includes(situation.zone)) === true) return;
