@@ -56,6 +56,7 @@ export class Abstraction {
     return watchedApart(reduced)
       .flatMap(browsersApart)
       .flatMap((part) => this.formApart(part))
+      .flatMap(tabsApart)
       .map((part) => canonical(this.settled(part), this.limits));
   }
 
@@ -204,6 +205,26 @@ function browsersApart(situation: Situation): Situation[] {
   return groups.map(({ names }) =>
     only(situation, new Map([...browsers].filter(([name]) => names.includes(name)))),
   );
+}
+
+/** Each tab with the pages that it can show, while the others show none: nothing asks for those of two. */
+function tabsApart(situation: Situation): Situation[] {
+  const tabsOf = ({ tab, behind }: BrowserState) => [tab, ...behind];
+  const showing = [...situation.browsers].flatMap(([name, browser]) =>
+    tabsOf(browser).flatMap((tab, at) => ((tab.page ?? tab.history) ? [{ name, at }] : [])),
+  );
+  if (showing.length < 2) return [situation];
+  return showing.map(({ name, at }) => {
+    const only = (browser: BrowserState, of: string) => {
+      const tabs = tabsOf(browser).map((tab, place) =>
+        of === name && place === at ? tab : { ...tab, page: null, history: null },
+      );
+      const [tab = browser.tab, ...behind] = tabs;
+      return { ...browser, tab, behind };
+    };
+    const browsers = [...situation.browsers].map(([of, browser]) => [of, only(browser, of)] as const);
+    return { ...situation, browsers: new Map(browsers) };
+  });
 }
 
 /** The situation with some of its browsers only; what a person remembers goes with theirs. */
