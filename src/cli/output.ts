@@ -63,14 +63,31 @@ export function giveOut(result: string, options: OutputOptions, terminal: Termin
 
 /** Writes a file whole or not at all: it appears under its name only once it is complete. */
 export function writeWhole(name: string, result: string, terminal: Terminal): void {
+  begun(name, result, terminal, renameSync);
+}
+
+/** Tells at once where a file cannot be written that is to be written after long work. */
+export function mustBeWritable(name: string, terminal: Terminal): void {
+  begun(name, '', terminal, (partial) => {
+    rmSync(partial);
+  });
+}
+
+/** Writes a file beside the one that is meant, and does the rest. */
+function begun(
+  name: string,
+  content: string,
+  terminal: Terminal,
+  end: (partial: string, file: string) => void,
+): void {
   const file = resolve(terminal.folder, name);
   if (statSync(file, { throwIfNoEntry: false })?.isDirectory() === true) {
     throw new CannotWrite(name, 'it is a folder');
   }
   const partial = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
-    writeFileSync(partial, result);
-    renameSync(partial, file);
+    writeFileSync(partial, content);
+    end(partial, file);
   } catch (error) {
     rmSync(partial, { force: true });
     throw new CannotWrite(name, (error as NodeJS.ErrnoException).code ?? String(error));

@@ -3,28 +3,25 @@ import { Command, InvalidArgumentError } from 'commander';
 import {
   ALONE,
   castsOf,
-  LAW_NAMES,
+  goalsOf,
   MOST_STATES,
   parseDuration,
-  playSteps,
   stageOf,
   verdictsOf,
   type Exposure,
   type Job,
   type Participants,
   type Seconds,
-  type Stage,
-  type Step,
   type Verdict,
 } from '../core/index.js';
 import { proofJson } from '../render/proof-json.js';
 import { proofText, type Proof } from '../render/proof-text.js';
-import { exposureWords, goalWords } from '../render/proof-words.js';
-import { walksYaml, type WrittenWalk } from '../render/walk-yaml.js';
+import { proofWalks } from '../render/proof-walks.js';
 import { readTexts } from './files.js';
 import {
   complain,
   giveOut,
+  mustBeWritable,
   numberWithin,
   withOutputOptions,
   withPolicy,
@@ -98,9 +95,12 @@ async function prove(file: string | undefined, options: ProveOptions, terminal: 
   const texts = readTexts({ folder: terminal.folder, policy: file, walks: [] }, 'policy only');
   const project = await openProject(texts);
   if ('faults' in project) return complain(project.faults, options, terminal);
+  for (const name of [options.saveWalks, options.output]) {
+    if (name !== undefined) mustBeWritable(name, terminal);
+  }
   const proof = await settle(project, options, terminal);
   const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
-  if (options.saveWalks !== undefined) writeWhole(options.saveWalks, walksYaml(walksOf(proof)), terminal);
+  if (options.saveWalks !== undefined) writeWhole(options.saveWalks, proofWalks(proof), terminal);
   giveOut(options.format === 'json' ? proofJson(proof) : proofText(proof, look), options, terminal);
   return statusOf(proof.verdicts);
 }
@@ -137,7 +137,7 @@ async function settle({ policy, input }: Usable, options: ProveOptions, terminal
       : setTimeout(() => {
           end(`the limit of ${mostTime} s was hit`);
         }, mostTime * 1000);
-  const hide = showProgress(terminal, options, work, all.length);
+  const hide = showProgress(terminal, options, work, { scenes: all.length, goals: goalsOf(policy).length });
   try {
     const outcomes = await work.run(options.cores ?? availableParallelism());
     return {
@@ -168,25 +168,4 @@ function participantsOf({ browsers, tabs, thief, administrator }: ProveOptions):
     thief: thief === true,
     administrator: administrator === true,
   };
-}
-
-/** The walks that break something, and those that show how long something stays open; each knows the laws that it breaks. */
-function walksOf({ stage, verdicts, exposures }: Proof): WrittenWalk[] {
-  const walks = [
-    ...verdicts.flatMap(({ goal, finding }): WrittenWalk[] =>
-      finding.verdict === 'broken' ? [{ name: `broken: ${goalWords(goal)}`, steps: finding.by.steps }] : [],
-    ),
-    ...(exposures ?? []).flatMap((each): WrittenWalk[] => {
-      const { what, since } = exposureWords(each);
-      return each.walk === null ? [] : [{ name: `exposure: ${what}, after ${since}`, steps: each.walk }];
-    }),
-  ];
-  return walks.map((walk) => ({ ...walk, steps: knowing(stage, walk.steps) }));
-}
-
-function knowing(stage: Stage, steps: readonly Step[]): Step[] {
-  return playSteps(stage, steps).steps.map(({ step, broken }) => {
-    const laws = broken.filter(({ weight }) => weight === 'law').map(({ law }) => law);
-    return { ...step, expectBroken: LAW_NAMES.filter((name) => laws.includes(name)) };
-  });
 }

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { Job, Progress, SceneOutcome, Source } from '../core/index.js';
+import type { Finding, Job, Progress, SceneOutcome, Source } from '../core/index.js';
 
 export type ToWorker =
   | { readonly kind: 'job'; readonly file: string; readonly text: string; readonly job: Job }
@@ -15,8 +15,11 @@ export interface Sum {
   readonly done: number;
   readonly states: number;
   readonly transitions: number;
-  /** What came of the jobs so far, in their order; null for one that is not done. */
-  readonly outcomes: readonly (SceneOutcome | null)[];
+  /** The goals that were found to be missed, and those that a scene left open. */
+  readonly broken: ReadonlySet<string>;
+  readonly open: ReadonlySet<string>;
+  /** The goals for which the shortest walks that miss them are looked for. */
+  readonly looksFor: ReadonlySet<string>;
 }
 
 /** Settles scenes on several cores, each on one. */
@@ -35,12 +38,20 @@ export class ProveJobs {
   }
 
   get sum(): Sum {
-    const all = [...this.outcomes.flatMap((outcome) => outcome ?? []), ...this.progress.values()];
+    const done = this.outcomes.flatMap((outcome) => outcome ?? []);
+    const running = [...this.progress.values()];
+    const all = [...done, ...running];
+    const found = (verdict: Finding['verdict']) =>
+      done.flatMap(({ findings }) =>
+        [...findings].flatMap(([id, each]) => (each.verdict === verdict ? id : [])),
+      );
     return {
-      done: this.outcomes.filter((outcome) => outcome !== null).length,
+      done: done.length,
       states: all.reduce((sum, { states }) => sum + states, 0),
       transitions: all.reduce((sum, { transitions }) => sum + transitions, 0),
-      outcomes: this.outcomes,
+      broken: new Set([...found('broken'), ...running.flatMap(({ broken }) => broken)]),
+      open: new Set(found('open')),
+      looksFor: new Set(running.flatMap(({ looksFor }) => looksFor ?? [])),
     };
   }
 

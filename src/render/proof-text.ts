@@ -1,4 +1,5 @@
 import {
+  ALONE,
   formatDuration,
   playWalk,
   positionOf,
@@ -79,7 +80,11 @@ function verdictLines(
     const tint = tintOf(verdict, palette);
     const names = flow(printable(goalWords(goal)).split(' '), nameWidth, ' ');
     const place = goal.promise === null ? '' : ` ${lineOf(proof.input, goal.promise.at)}`;
-    const said = flow(`${saidOf(verdict)}${place}`.split(' '), Math.max(16, look.width - nameWidth - 6), ' ');
+    const said = flow(
+      `${saidOf(verdict, proof.verdicts)}${place}`.split(' '),
+      Math.max(16, look.width - nameWidth - 6),
+      ' ',
+    );
     const lines = Math.max(names.length, said.length);
     return Array.from({ length: lines }, (_, at) => {
       const mark = at === 0 ? tint(MARKS[finding.verdict]) : ' ';
@@ -94,13 +99,29 @@ function tintOf({ goal, finding }: Verdict, palette: Palette): (text: string) =>
   return finding.verdict === 'broken' && goal.law?.weight !== 'advice' ? palette.bad : palette.careless;
 }
 
-function saidOf({ finding, cast, goal }: Verdict): string {
+function saidOf(verdict: Verdict, all: readonly Verdict[]): string {
+  const { finding, cast, goal } = verdict;
   if (finding.verdict === 'holds') return 'holds';
   if (finding.verdict === 'open') return printable(`not settled: ${finding.because}`);
   const { moves, seconds } = finding.by;
   const kind = goal.law?.weight === 'advice' ? 'advice, seen in' : 'broken in';
   const wait = seconds === 0 ? '' : ` and ${formatDuration(seconds)} of waiting`;
-  return printable(`${kind} ${count(moves, 'step')}${wait}, by ${cast === null ? '' : castWords(cast)}`);
+  const law = lawWithWalkOf(verdict, all);
+  const by = law === null ? castWords(cast ?? ALONE) : `the walk of ${law}`;
+  return printable(`${kind} ${count(moves, 'step')}${wait}, by ${by}`);
+}
+
+/** The law that is broken by the same walk as a promise; null for none. */
+function lawWithWalkOf({ goal, finding }: Verdict, all: readonly Verdict[]): string | null {
+  if (goal.law !== null || finding.verdict !== 'broken') return null;
+  const steps = JSON.stringify(finding.by.steps);
+  const law = all.find(
+    (each) =>
+      each.goal.law !== null &&
+      each.finding.verdict === 'broken' &&
+      JSON.stringify(each.finding.by.steps) === steps,
+  );
+  return law?.goal.id ?? null;
 }
 
 function lineOf(input: YamlText, at: readonly (string | number)[]): string {
@@ -109,8 +130,9 @@ function lineOf(input: YamlText, at: readonly (string | number)[]): string {
 
 /** The walks that break something, step by step, each at the place of the policy that allows it. */
 function counterexamples(proof: Proof, look: ProofLook, palette: Palette): string {
-  const results = proof.verdicts.flatMap(({ goal, finding }) => {
-    if (finding.verdict !== 'broken') return [];
+  const results = proof.verdicts.flatMap((verdict) => {
+    const { goal, finding } = verdict;
+    if (finding.verdict !== 'broken' || lawWithWalkOf(verdict, proof.verdicts) !== null) return [];
     const { steps, allowedBy, seen } = finding.by;
     const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
     const walk: Walk = { name, input: proof.input, at: allowedBy, steps };

@@ -44,8 +44,8 @@ export function exposureWords({ credential, event }: Pick<Exposure, 'credential'
 
 /** For how long: `5m5s`, `no limit`, or a bound that no walk was found to attain. */
 export function endsWords({ ends, isAttained }: Exposure): string {
-  const time = ends === null ? 'no limit' : formatDuration(ends);
-  return isAttained ? time : `at most ${time}`;
+  if (ends === null) return isAttained ? 'no limit' : 'no limit known';
+  return isAttained ? formatDuration(ends) : `at most ${formatDuration(ends)}`;
 }
 
 /** Who takes part in a scene. */

@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { progressLine } from '../../src/cli/prove-progress';
 import { proofFormat } from '../../src/render/json-formats';
 import { policyText } from '../support/policies';
 import { PROGRAM, Workplace } from '../support/program';
@@ -112,6 +113,7 @@ test.each([
   [['nowhere.yaml'], 'nowhere.yaml'],
   [['broken.yaml'], 'broken.yaml:3'],
   [['cavrin.yaml', '--save-walks', 'no/such/folder.yaml'], 'cannot write no/such/folder.yaml'],
+  [['cavrin.yaml', '--output', 'no/such/folder.txt'], 'cannot write no/such/folder.txt'],
 ])('%j is refused with a remedy and status 2', (args, said) => {
   place.put('broken.yaml', 'cavrin: 1\napp: Test\norigin: nowhere\n');
   const { status, err, out } = place.run(['prove', ...args]);
@@ -120,15 +122,14 @@ test.each([
   expect(existsSync(join(place.folder, 'no'))).toBe(false);
 });
 
+/** Far more than can be settled while a test waits. */
+const LONG = ['--thief', '--administrator', '--tabs', '3'];
+
 test('interrupted, it gives what was settled by then, and status 3', async () => {
   place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
-  const child = spawn(
-    process.execPath,
-    [PROGRAM, 'prove', 'harbour.yaml', '--format', 'json', '--cores', '1'],
-    {
-      cwd: place.folder,
-    },
-  );
+  const child = spawn(process.execPath, [PROGRAM, 'prove', 'harbour.yaml', '--format', 'json', ...LONG], {
+    cwd: place.folder,
+  });
   let out = '';
   child.stdout.on('data', (part: Buffer) => (out += part.toString()));
   const ended = new Promise<number | null>((settle) => child.on('close', settle));
@@ -143,10 +144,43 @@ test('interrupted, it gives what was settled by then, and status 3', async () =>
 
 test('a limit of time ends it too', () => {
   place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
-  const { status, out } = place.run(['prove', 'harbour.yaml', '--most-time', '1s', '--format', 'json']);
+  const { status, out } = place.run([
+    'prove',
+    'harbour.yaml',
+    '--most-time',
+    '1s',
+    '--format',
+    'json',
+    ...LONG,
+  ]);
   expect(status).toBe(3);
   expect(proofOf(out).verdicts[0]?.because).toMatch(/^the limit of 1 s was hit/);
 }, 30_000);
+
+test('the line on how far it is tells of scenes, laws, states and rate, the most important first', () => {
+  const sum = {
+    done: 3,
+    states: 900,
+    transitions: 50_000,
+    broken: new Set(['promise-kept']),
+    open: new Set(['promise-kept', 'way-in']),
+    looksFor: new Set(['new-id']),
+  };
+  expect(progressLine(sum, { scenes: 11, goals: 22 }, 5)).toBe(
+    '3 of 11 scenes, 20 of 22 hold so far, broken: promise-kept, 1 not settled, ' +
+      'looking for the shortest walk: new-id, 900 states, 50000 transitions, 10000/s; Ctrl-C ends',
+  );
+  const begun = {
+    ...sum,
+    done: 0,
+    broken: new Set<string>(),
+    open: new Set<string>(),
+    looksFor: new Set<string>(),
+  };
+  expect(progressLine(begun, { scenes: 1, goals: 22 }, 5)).toMatch(
+    /^0 of 1 scene, 22 of 22 hold so far, 900 states/,
+  );
+});
 
 test('names in a policy are harmless in a terminal', () => {
   place.put('odd.yaml', SOUND.replace('app: Test', 'app: "\\e[31mred"'));

@@ -88,7 +88,7 @@ export async function settleScene(
     const working = exposuresOf(scene, proof.cover);
     for (let step = working.next(); !isInterrupted && exposures === null; step = working.next()) {
       if (step.done === true) exposures = step.value;
-      else isInterrupted = await pause({ ...proof.progress, doing: 'exposure bounds' });
+      else isInterrupted = await pause(proof.progress);
     }
   }
   const { states, transitions } = proof.progress;

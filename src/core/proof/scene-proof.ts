@@ -15,8 +15,10 @@ export type Finding =
 export interface Progress {
   readonly states: number;
   readonly transitions: number;
-  /** What is being done: covering everything, or looking for the shortest walk that misses a goal. */
-  readonly doing: string;
+  /** The goals that were found to be missed. */
+  readonly broken: readonly string[];
+  /** The goal for which the shortest walk that misses it is looked for; null while everything is covered. */
+  readonly looksFor: string | null;
 }
 
 /** After so many states a goal is taken to be many moves away. */
@@ -56,7 +58,8 @@ export class SceneProof {
         (this.fine?.transitions ?? 0) +
         this.transitions +
         (looked?.transitions ?? 0),
-      doing: this.search?.goal.id ?? '',
+      broken: [...this.findings].flatMap(([id, { verdict }]) => (verdict === 'broken' ? [id] : [])),
+      looksFor: this.search?.goal.id ?? null,
     };
   }
 

@@ -75,6 +75,59 @@ test('a bound that was hit is told, not taken for settled', async () => {
   expect(findings.get('new-id')).toEqual({ verdict: 'open', because: 'the limit of 3 states was hit' });
 });
 
+describe('where a session can be renewed for ever', () => {
+  const { stage } = project(
+    policyText({
+      roles: 'roles: {}',
+      accounts: 'accounts: { ann: { password: a-1 } }',
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /room: { for: signed-in }, /api/room: {} }',
+      rules: 'rules: [{ path: /api/**, kind: api, for: signed-in }]',
+      landing: 'landing: [{ otherwise: / }]',
+      login: 'login: { page: /in, submit: POST /in, by: both, return: {} }',
+      logout: 'logout: { submit: POST /out, ends: [session, access, refresh, remember] }',
+      session: 'session: { idle: 30m }',
+      more: [
+        'remember: { life: 30d }',
+        'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: true }, submit: POST /token }',
+        'promises: [{ after: password-changed, copied: session, works-at-most: 5h }]',
+      ].join('\n'),
+    }),
+  );
+
+  test('the shortest walk to a promise that is broken late is found, however many moves it needs', async () => {
+    const { findings } = await settle(stage, { ...ALONE, administrator: true }, 3_000);
+    // Within thirty minutes each: the login, the new password, and one move more than ten.
+    const by = expect.objectContaining({ moves: 12, seconds: 5 * 3600 }) as unknown;
+    expect(findings.get('promise-kept')).toEqual({ verdict: 'broken', by });
+    expect(findings.get('promise 1')).toEqual({ verdict: 'broken', by });
+  });
+
+  test('exposure bounds come to an end all the same', async () => {
+    const job = { cast: ALONE, most: 3_000, withExposures: true };
+    const { exposures } = await settleScene(stage, job, () => false);
+    const lasting = (exposures ?? []).filter(({ ends }) => ends === null);
+    expect(lasting.map(({ credential, event }) => `${credential} ${event}`)).toEqual([
+      'session copied',
+      'session password-changed',
+      'refresh copied',
+      'refresh password-changed',
+      'remember copied',
+      'remember password-changed',
+    ]);
+    expect((exposures ?? []).every(({ isAttained }) => isAttained)).toBe(true);
+  });
+});
+
+test('pages that two tabs can show again do not multiply', async () => {
+  const file = '30-kept-for-back.yaml';
+  const { policy } = await loadProject(sourceOf(file, readFileSync(join(FAULTS, file), 'utf8')), []);
+  if (policy === null) throw new Error('no policy');
+  const { findings } = await settle(stageOf(policy), { ...ALONE, account: 'ines', tabs: 2 }, 1_000);
+  expect([...findings.values()].filter(({ verdict }) => verdict === 'open')).toEqual([]);
+  expect(findings.get('logout-final')?.verdict).toBe('broken');
+});
+
 describe('promises', () => {
   const TOKENS = 'tokens: { access: { life: 5m }, refresh: { life: 1h } }';
   const BOTH = {
