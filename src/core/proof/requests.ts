@@ -42,8 +42,10 @@ export interface Requests {
  *   the policy tells apart is to stay apart
  */
 export function requestsOf(stage: Stage, owners: readonly string[], viewers: Viewers | null): Requests {
-  const keyed = classesOf({ stage, owners, viewers });
-  return { ...keyed, classes: [...keyed.classes.values()] };
+  const { classes, addresses, isComplete } = classesOf({ stage, owners, viewers });
+  // Pages first: of walks that are as short people read the one that shows them.
+  const pagesFirst = [...classes.values()].sort((a, b) => Number(a.isApi) - Number(b.isApi));
+  return { classes: pagesFirst, addresses, isComplete };
 }
 
 function classesOf(
