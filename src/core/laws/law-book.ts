@@ -28,6 +28,7 @@ export class LawBook {
   /** The pages of which showing or sending is for guests. */
   readonly guestPages: ReadonlySet<Page>;
   private readonly promised = new Map<string, readonly PolicyPromise[]>();
+  private readonly bounds = new Map<string, Seconds | null>();
 
   constructor(readonly stage: Stage) {
     const { policy, router } = stage.app;
@@ -84,6 +85,13 @@ export class LawBook {
    * is promised of copies of it and of all access; null where nothing is promised.
    */
   worksAtMost(after: PromiseEvent, what: Credential): Seconds | null {
+    const key = `${after} ${what}`;
+    let known = this.bounds.get(key);
+    if (known === undefined) this.bounds.set(key, (known = this.strictest(after, what)));
+    return known;
+  }
+
+  private strictest(after: PromiseEvent, what: Credential): Seconds | null {
     const bounds = this.stage.app.policy.promises.flatMap((promise) => {
       const about =
         isAboutCredentials(promise) || promise.copied === null ? promise.copied : KNOWN_BY[promise.copied];

@@ -5,9 +5,17 @@ import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
 import { canonical } from './canonical.js';
 import { THIEF } from './cast.js';
-import { isOnlyChanged } from './open-moves.js';
 import type { Limits } from './limits.js';
-import { handlesOf, accountOf, isRefreshed, recordsHeld, recordsOf } from './records.js';
+import { isOnlyChanged } from './open-moves.js';
+import {
+  accountOf,
+  asKnown,
+  handlesOf,
+  isRefreshed,
+  recordsHeld,
+  recordsOf,
+  withOldPassword,
+} from './records.js';
 import { Reduction } from './reduction.js';
 import type { Situation } from './situation.js';
 
@@ -142,15 +150,12 @@ export class Abstraction {
       const now = accounts.get(name);
       if (!inUse.has(name)) kept.set(name, account);
       // A password is asked for at the login alone.
-      else if (now !== undefined) {
-        kept.set(name, isAlike(now, account) ? account : withPassword(now, account));
-      }
+      else if (now !== undefined) kept.set(name, withOldPassword(now, account));
     }
     for (const [name, account] of accounts) {
       if (!known.has(name) && inUse.has(name)) kept.set(name, account);
     }
-    const isSame = kept.size === known.size && isOnlyChanged(this.policy, kept, null);
-    return isSame ? known : kept;
+    return asKnown(kept, known);
   }
 }
 
@@ -160,14 +165,6 @@ function untried(sessions: AppState['sessions']): AppState['sessions'] {
   return sessions.map((record) =>
     record.code === null ? record : { ...record, code: { ...record.code, wrong: 0 } },
   );
-}
-
-function isAlike(now: Account, { given, state }: Account): boolean {
-  return now.given === given && now.state === state;
-}
-
-function withPassword(now: Account, { password }: Account): Account {
-  return { ...now, password };
 }
 
 /** Each credential that was left behind, with the browsers that can still act on it; and everything, with nothing left behind. */

@@ -14,7 +14,7 @@ import { KeyWriter } from './key.js';
 import { MetTogether } from './met.js';
 import type { Limits } from './limits.js';
 import { takeMove, type Move, type Taken } from './moves.js';
-import { accountOf } from './records.js';
+import { accountOf, asKnown, withOldPassword } from './records.js';
 import { Reduction } from './reduction.js';
 import type { Scene } from './scene.js';
 import type { Situation } from './situation.js';
@@ -223,20 +223,12 @@ function withOldPasswords({ stage }: Scene, situation: Situation): Situation {
   const { accounts: known } = stage.app.policy;
   const { accounts } = situation.state;
   if (accounts === known) return situation;
-  const old = new Map(
-    [...accounts].map(([name, account]) => {
-      const was = known.get(name);
-      if (was === undefined || was.password === account.password) return [name, account];
-      return [
-        name,
-        was.given === account.given && was.state === account.state
-          ? was
-          : { ...account, password: was.password },
-      ];
-    }),
-  );
-  const isSame = [...known].every(([name, account]) => old.get(name) === account) && old.size === known.size;
-  return { ...situation, state: { ...situation.state, accounts: isSame ? known : old } };
+  const old = new Map<string, Account>();
+  for (const [name, account] of accounts) {
+    const was = known.get(name);
+    old.set(name, was === undefined ? account : withOldPassword(account, was));
+  }
+  return { ...situation, state: { ...situation.state, accounts: asKnown(old, known) } };
 }
 
 function watching(name: string, since: Instant): Situation['memory'] {

@@ -1,5 +1,6 @@
 import { indexOf, type AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
+import type { Account } from '../language/policy.js';
 import type { Situation } from './situation.js';
 
 /** The accounts to which anything that somebody holds belongs. */
@@ -68,4 +69,17 @@ export function recordsOf(state: AppState, handle: string): ReadonlySet<string> 
   const series = state.remembered[indexOf('remember', handle)]?.series;
   if (series !== undefined) records.add(`series ${series}`);
   return records;
+}
+
+/** An account as it is, but with the password that it had. */
+export function withOldPassword(now: Account, was: Account): Account {
+  if (now.given === was.given && now.state === was.state) return was;
+  return now.password === was.password ? now : { ...now, password: was.password };
+}
+
+/** The accounts that are known themselves where they are the same, so that nothing counts as changed. */
+export function asKnown(accounts: AppState['accounts'], known: AppState['accounts']): AppState['accounts'] {
+  if (accounts.size !== known.size) return accounts;
+  for (const [name, account] of known) if (accounts.get(name) !== account) return accounts;
+  return known;
 }

@@ -14,7 +14,6 @@ import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
 import { THIEF } from './cast.js';
 import type { Limits } from './limits.js';
-
 import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
 
