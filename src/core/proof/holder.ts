@@ -42,6 +42,8 @@ export type Found = Map<string, Latest>;
 interface Held extends Trail {
   readonly event: number;
   readonly held: Held | null;
+  /** The key of its situation. */
+  readonly key: string;
 }
 
 const FREE = Number.POSITIVE_INFINITY;
@@ -112,7 +114,8 @@ export class Holder {
     const startedAt = short.clocks.map((clock) => trail.startedAt[clock - 1] ?? 0);
     const start = { ...trail, situation: short.situation, startedAt };
     if (this.enough === null && this.isShared(short.situation, name)) return;
-    this.explore({ ...start, event: trail.depth - 1, held: null }, name, this.movesWith(owner));
+    const key = this.keys.of(short.situation);
+    this.explore({ ...start, event: trail.depth - 1, held: null, key }, name, this.movesWith(owner));
   }
 
   /** Whether a changed password made no difference, so that all is looked at for the copy already. */
@@ -133,7 +136,7 @@ export class Holder {
     const isSeen = opens(name.endsWith('role-removed'));
     const open: Held[] = [];
     const meet = (each: Held) => {
-      const zone = this.met.meet(this.keys.of(each.situation), each.situation.zone);
+      const zone = this.met.meet(each.key, each.situation.zone);
       if (zone !== null) open.push({ ...each, situation: { ...each.situation, zone } });
     };
     meet(start);
@@ -183,25 +186,26 @@ export class Holder {
     if (short === null) return null;
     const trail = followed(at, move, taken, short);
     const { situation } = short;
-    if (!this.isRound(at, situation, name)) return { ...trail, event: at.event, held: at };
+    const key = this.keys.of(situation);
+    if (!this.isRound(at, situation, key, name)) return { ...trail, event: at.event, held: at, key };
     // Round and round again, the time since the event has no end.
     const zone = situation.zone.boundless(watchOf(situation, name));
-    return { ...trail, situation: { ...situation, zone }, event: at.event, held: at };
+    return { ...trail, situation: { ...situation, zone }, event: at.event, held: at, key };
   }
 
   /**
    * Whether a situation is one before it again, at all the ages that it had then, only later since the event. As nothing asks
    * for the time since the event, the way from the one to the other can then be gone again from there, each time later.
    */
-  private isRound(before: Held, { zone, ...situation }: Situation, name: string): boolean {
-    const key = this.keys.of({ ...situation, zone });
-    const watch = watchOf({ ...situation, zone }, name);
+  private isRound(before: Held, situation: Situation, key: string, name: string): boolean {
+    const { zone } = situation;
+    const watch = watchOf(situation, name);
     const latest = zone.ages(watch).greatest;
     for (let at: Held | null = before; at !== null; at = at.held) {
+      if (at.key !== key) continue;
       const known = at.situation.zone;
       const later = latest - known.ages(watch).greatest;
-      if (known.size !== zone.size || !(later > 0 && later < FREE)) continue;
-      if (this.keys.of(at.situation) === key && zone.includes(known.shifted(watch, later))) return true;
+      if (later > 0 && later < FREE && zone.includes(known.shifted(watch, later))) return true;
     }
     return false;
   }
