@@ -39,6 +39,8 @@ const FROM_FORMS: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);
  */
 export class Cover {
   private readonly parts = new Map<string, Part>();
+  /** By the key of their situation. */
+  private readonly spansOf = new Map<string, Part[]>();
   private readonly queue: Part[] = [];
   private readonly abstraction: Abstraction;
   private readonly keys: KeyWriter;
@@ -94,12 +96,21 @@ export class Cover {
     return (situation) => {
       let least = Number.POSITIVE_INFINITY;
       for (const each of this.abstraction.partsOf(this.abstraction.reduced(situation))) {
-        const part = this.parts.get(this.keyOf(each).key);
-        // A part that is known in another form only, such as with a cookie that is over by now, tells nothing.
-        least = Math.min(least, part === undefined ? 1 : (left.get(part) ?? Number.POSITIVE_INFINITY));
+        least = Math.min(least, this.leastFrom(each, left));
       }
       return least;
     };
+  }
+
+  /** At least how many moves are left from a part of some ages: each span that has them all among its own tells. */
+  private leastFrom(part: Situation, left: ReadonlyMap<Part, number>): number {
+    let most = 0;
+    for (const span of this.spansOf.get(this.keys.of(part)) ?? []) {
+      if (this.spans > 1 && !span.fresh.includes(part.zone)) continue;
+      most = Math.max(most, left.get(span) ?? Number.POSITIVE_INFINITY);
+    }
+    // A part that is known in another form only, such as with a cookie that is over by now, tells nothing.
+    return Math.max(1, most);
   }
 
   /** The least number of moves from each part to one that misses a goal, that one counted. */
@@ -186,25 +197,29 @@ export class Cover {
   }
 
   /** The key of the part that a situation belongs to, and what is known of the ages of all that belong to it. */
-  private keyOf(situation: Situation): { readonly key: string; readonly within: (zone: Zone) => Zone } {
-    const { memory, zone } = situation;
-    const key = this.keys.of(situation);
+  private spanOf(
+    { memory, zone }: Situation,
+    base: string,
+  ): { readonly key: string; readonly within: (zone: Zone) => Zone } {
+    const whole = { key: base, within: (all: Zone) => all };
+    if (this.spans === 1) return whole;
     const [watched] = [
       ...memory.leftBehind.map(({ after, at }) => ({ event: after, at })),
       ...memory.changed.values(),
     ];
     const longest = watched === undefined ? 0 : this.scene.limits.sinceEvent[watched.event];
-    if (watched === undefined || longest === 0 || this.spans === 1) return { key, within: (all) => all };
+    if (watched === undefined || longest === 0) return whole;
     const { at } = watched;
     const { greatest } = zone.ages(at);
-    if (greatest >= longest) return { key, within: (all) => all };
+    if (greatest >= longest) return whole;
     const span = Math.floor((greatest * this.spans) / longest);
     const most = Math.ceil(((span + 1) * longest) / this.spans) - 1;
-    return { key: `${key} ${span}`, within: (all) => all.where(at, 'at-most', most) ?? all };
+    return { key: `${base} ${span}`, within: (all) => all.where(at, 'at-most', most) ?? all };
   }
 
   private meet(situation: Situation): Part {
-    const { key, within } = this.keyOf(situation);
+    const base = this.keys.of(situation);
+    const { key, within } = this.spanOf(situation, base);
     const known = this.parts.get(key);
     if (known === undefined) {
       const { zone } = situation;
@@ -219,6 +234,9 @@ export class Cover {
         order: this.parts.size,
       };
       this.parts.set(key, part);
+      const spans = this.spansOf.get(base);
+      if (spans === undefined) this.spansOf.set(base, [part]);
+      else spans.push(part);
       this.queue.push(part);
       return part;
     }
