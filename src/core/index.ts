@@ -54,5 +54,5 @@ export type { Job, Participants, SceneOutcome, Verdict } from './proof/prove.js'
 export type { Cast } from './proof/cast.js';
 export type { Counterexample } from './proof/counterexample.js';
 export type { Exposure } from './proof/exposure.js';
-export { goalsOf, type Goal } from './proof/goals.js';
+export { goalsOf, lawOf, type Goal } from './proof/goals.js';
 export type { Finding, Progress } from './proof/scene-proof.js';

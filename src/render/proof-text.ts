@@ -1,6 +1,7 @@
 import {
   ALONE,
   formatDuration,
+  lawOf,
   playWalk,
   positionOf,
   type Exposure,
@@ -111,17 +112,13 @@ function saidOf(verdict: Verdict, all: readonly Verdict[]): string {
   return printable(`${kind} ${count(moves, 'step')}${wait}, by ${by}`);
 }
 
-/** The law that is broken by the same walk as a promise; null for none. */
+/** The law that stands for a promise in walks, where the same walk breaks it; null for none. */
 function lawWithWalkOf({ goal, finding }: Verdict, all: readonly Verdict[]): string | null {
   if (goal.law !== null || finding.verdict !== 'broken') return null;
-  const steps = JSON.stringify(finding.by.steps);
-  const law = all.find(
-    (each) =>
-      each.goal.law !== null &&
-      each.finding.verdict === 'broken' &&
-      JSON.stringify(each.finding.by.steps) === steps,
-  );
-  return law?.goal.id ?? null;
+  const own = lawOf(goal);
+  const law = all.find((each) => each.goal.law?.name === own)?.finding;
+  if (law?.verdict !== 'broken') return null;
+  return JSON.stringify(law.by.steps) === JSON.stringify(finding.by.steps) ? own : null;
 }
 
 function lineOf(input: YamlText, at: readonly (string | number)[]): string {

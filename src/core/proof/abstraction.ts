@@ -54,14 +54,9 @@ export class Abstraction {
       pages.every(({ guard, loads }) => guard !== 'browser' && loads.length === 0);
   }
 
-  /** The situation without what does not matter, in one piece. */
-  reduced(situation: Situation): Situation {
-    return this.reduction.of(situation);
-  }
-
   /** The parts of a situation without what does not matter, in canonical form. */
-  partsOf(reduced: Situation): Situation[] {
-    return watchedApart(reduced)
+  partsOf(situation: Situation): Situation[] {
+    return watchedApart(this.reduction.of(situation))
       .flatMap(browsersApart)
       .flatMap((part) => this.formApart(part))
       .flatMap(tabsApart)

@@ -59,7 +59,7 @@ export class Cover {
     const { policy } = stage.app;
     this.abstraction = new Abstraction(stage, limits, followsForms(cast));
     this.keys = new KeyWriter(policy.accounts);
-    for (const part of this.abstraction.partsOf(this.abstraction.reduced(firstSituation(policy)))) {
+    for (const part of this.abstraction.partsOf(firstSituation(policy))) {
       this.meet(part);
     }
   }
@@ -95,7 +95,7 @@ export class Cover {
     const left = this.movesLeftTo(goal);
     return (situation) => {
       let least = Number.POSITIVE_INFINITY;
-      for (const each of this.abstraction.partsOf(this.abstraction.reduced(situation))) {
+      for (const each of this.abstraction.partsOf(situation)) {
         least = Math.min(least, this.leastFrom(each, left));
       }
       return least;
@@ -192,8 +192,7 @@ export class Cover {
     key += this.keys.ofDifference(world, after, this.abstraction.reduction);
     if (seen.has(key)) return;
     seen.add(key);
-    const reduced = this.abstraction.reduced(after);
-    for (const each of this.abstraction.partsOf(reduced)) part.next.add(this.meet(each));
+    for (const each of this.abstraction.partsOf(after)) part.next.add(this.meet(each));
   }
 
   /** The key of the part that a situation belongs to, and what is known of the ages of all that belong to it. */

@@ -11,7 +11,7 @@ import { canonicalWithClocks } from './canonical.js';
 import { PERSON, THIEF } from './cast.js';
 import { movesOfHolder, NEW_PASSWORD } from './choices.js';
 import { KeyWriter } from './key.js';
-import { MetTogether } from './met.js';
+import { Met } from './met.js';
 import type { Limits } from './limits.js';
 import { takeMove, type Move, type Taken } from './moves.js';
 import { accountOf, asKnown, withOldPassword } from './records.js';
@@ -57,7 +57,7 @@ export class Holder {
   private readonly limits: Limits;
   private readonly reduction: Reduction;
   private readonly keys: KeyWriter;
-  private readonly met: MetTogether;
+  private readonly met: Met;
   /** After so many situations nothing more is looked for from one start. */
   private readonly most: number;
   private readonly begun = new Set<string>();
@@ -77,7 +77,7 @@ export class Holder {
     this.reduction = new Reduction(scene.stage, this.limits);
     this.keys = new KeyWriter(scene.stage.app.policy.accounts);
     // How something comes about is told only by ages that are kept apart.
-    this.met = new MetTogether(enough === null ? AGES_APART : FREE);
+    this.met = new Met(enough === null ? AGES_APART : FREE);
     this.most = enough === null ? FREE : MOST_FOLLOWED;
   }
 
