@@ -29,3 +29,18 @@ export class FixedClock implements Clock {
     return this.seconds - since >= limit;
   }
 }
+
+/** A clock that stands some time after another. What happens now, by it, no time has passed since. */
+export class LaterClock implements Clock {
+  readonly now = -1 as Instant;
+
+  constructor(
+    private readonly clock: Clock,
+    private readonly by: Seconds,
+  ) {}
+
+  elapsed(since: Instant, limit: Seconds): boolean {
+    if (since === this.now) return limit <= 0;
+    return limit <= this.by || this.clock.elapsed(since, limit - this.by);
+  }
+}

@@ -15,6 +15,7 @@ export { LIMITS } from './language/yaml-text.js';
 export { loadProject, readProject, type Project } from './project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
 export { playStep, playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
+export { differenceWords, type Difference } from './walks/expectations.js';
 export { answered, stageOf, type Answered, type Exchange, type Stage } from './walks/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './walks/panel.js';
 export { FixedClock, type Clock, type Instant } from './clock.js';

@@ -1,4 +1,4 @@
-import { positionOf, type StepResult, type WalkResult } from '../core/index.js';
+import { differenceWords, positionOf, type StepResult, type WalkResult } from '../core/index.js';
 import { actionWords } from './step-words.js';
 
 /** Walks as a JUnit report: a suite for each file, a test case for each walk. */
@@ -42,9 +42,7 @@ function problemsOf(result: StepResult, file: string): string[] {
   const { step, differences, impossible, broken } = result;
   const asked = actionWords(step);
   const place = `${file}, step ${Number(step.at.at(-1)) + 1} (${asked})`;
-  const told = differences.map(
-    ({ key, expected, actual }) => `${place}: expects ${key} ${expected}; it was ${actual}`,
-  );
+  const told = differences.map((each) => `${place}: ${differenceWords(each)}`);
   for (const { law, weight, seen } of broken) {
     if (weight === 'law') told.push(`${place}: breaks ${law}: ${seen}`);
   }

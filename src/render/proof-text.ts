@@ -132,7 +132,7 @@ function counterexamples(proof: Proof, look: ProofLook, palette: Palette): strin
     if (finding.verdict !== 'broken' || lawWithWalkOf(verdict, proof.verdicts) !== null) return [];
     const { steps, allowedBy, seen } = finding.by;
     const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
-    const walk: Walk = { name, input: proof.input, at: allowedBy, steps };
+    const walk: Walk = { name, input: proof.input, at: allowedBy, steps, expectBroken: [] };
     return [{ ...playWalk(proof.stage, walk), passed: false }];
   });
   if (results.length === 0) return '';

@@ -1,4 +1,5 @@
 import {
+  differenceWords,
   formatDuration,
   positionOf,
   type Stage,
@@ -137,9 +138,7 @@ class Sheet {
   private problems(result: StepResult, walk: Walk, indent: string): string[] {
     const { line } = positionOf(walk.input.source, walk.input.placeOf(result.step.at).start);
     const problems = [
-      ...result.differences.map(
-        (each) => `line ${line} expects ${each.key} ${each.expected}; it was ${each.actual}`,
-      ),
+      ...result.differences.map((each) => `line ${line} ${differenceWords(each)}`),
       ...result.broken.filter(({ weight }) => weight === 'law').map((breach) => this.breach(breach)),
       ...(result.impossible === null ? [] : [`line ${line} cannot be played: ${result.impossible}`]),
     ];

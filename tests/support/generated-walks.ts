@@ -127,7 +127,7 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
 /** A walk without the steps that cannot be played where they stand. */
 function possible(policy: Policy, steps: readonly Step[]): Walk {
   const stage = stageOf(policy);
-  let walk: Walk = { name: 'generated', input: SOME_INPUT, at: [], steps };
+  let walk: Walk = { name: 'generated', input: SOME_INPUT, at: [], steps, expectBroken: [] };
   for (;;) {
     const played = playWalk(stage, walk).steps;
     const at = played.findIndex(({ impossible }) => impossible !== null);

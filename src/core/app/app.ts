@@ -8,6 +8,8 @@ export interface App {
   readonly policy: Policy;
   readonly router: Router;
   readonly menu: readonly MenuEntry[];
+  /** The normalised paths of the pages with a form; null where the policy has none. */
+  readonly formPages: { readonly login: string | null; readonly code: string | null };
 }
 
 /** A menu link with those who are shown it: its own audience, else that of the page it leads to. */
@@ -25,7 +27,12 @@ export function createApp(policy: Policy): App {
     const audience = link.audience?.audience ?? route?.grounds.audience;
     return audience ? [{ to: link.to, audience, parameters: route?.parameters ?? new Map() }] : [];
   });
-  return { policy, router, menu };
+  const { login, secondFactor } = policy;
+  const formPages = {
+    login: login && pathOf(login.page),
+    code: secondFactor && pathOf(secondFactor.page),
+  };
+  return { policy, router, menu, formPages };
 }
 
 /** All that an app remembers between two requests. Records are numbered and never removed, so that reports can tell what became of them. */
@@ -56,6 +63,8 @@ export interface SessionRecord {
   readonly asRole: string | null;
   /** Whether a one-time code was given. */
   readonly secondFactor: boolean;
+  /** Whether it began with a login, and not by being known again. */
+  readonly fresh: boolean;
   /** Whether the login is complete only with the code that it asked for. */
   readonly half: boolean;
   readonly code: CodeSent | null;
@@ -154,6 +163,7 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
     roles: record.roles,
     asRole: record.asRole,
     secondFactor: record.secondFactor,
+    fresh: record.fresh,
     half: record.half,
     code: change.code === undefined ? record.code : change.code,
   };

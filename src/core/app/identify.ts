@@ -18,7 +18,7 @@ export interface Identity {
   readonly session: number;
   /** Whether a one-time code was given since the login. */
   readonly secondFactor: boolean;
-  /** When the visitor logged in; null for a guest. */
+  /** When the visitor logged in; null for a guest, and for somebody who is only known again. */
   readonly since: Instant | null;
   /** `served` for somebody known; else why the visitor is a guest. */
   readonly reason: Reason;
@@ -73,7 +73,7 @@ export function identityOf(app: App, state: AppState, session: number, clock: Cl
     by: 'session',
     session,
     secondFactor: record.secondFactor,
-    since: record.startedAt,
+    since: record.fresh ? record.startedAt : null,
     reason: 'served',
   };
 }

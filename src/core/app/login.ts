@@ -10,7 +10,7 @@ import { sessionFault } from './identify.js';
 import type { Reason } from './reasons.js';
 import { askedFor } from './return-address.js';
 import { askForCode } from './second-factor.js';
-import { letIn, type Entrant } from './way-in.js';
+import { letIn, shownSession, type Entrant } from './way-in.js';
 
 /** The login endpoint, for a visitor who is in its audience. */
 export function login(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
@@ -28,7 +28,7 @@ export function login(app: App, state: AppState, request: HttpRequest, clock: Cl
   if (account.state !== 'active') {
     return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);
   }
-  if (app.policy.session.atOnce === 'first-wins' && hasSession(app, state, name, clock)) {
+  if (app.policy.session.atOnce === 'first-wins' && hasSession(app, state, name, shownSession(app, request), clock)) {
     return refuseAttempt(rules, state, request, ['session', 'at-once'], 'locked-out');
   }
   const asRole = pickRole(rules, account, request.form.get('role') ?? null);
@@ -48,10 +48,14 @@ export function login(app: App, state: AppState, request: HttpRequest, clock: Cl
     : letIn(app, forgotten, request, entrant, clock);
 }
 
-/** Whether an account has a session that counts. */
-function hasSession(app: App, state: AppState, account: string, clock: Clock): boolean {
+/** Whether an account has a session that counts, beside the one that this login takes the place of. */
+function hasSession(app: App, state: AppState, account: string, own: number, clock: Clock): boolean {
   return state.sessions.some(
-    (record) => record.account === account && !record.half && sessionFault(app, record, clock) === null,
+    (record, index) =>
+      record.account === account &&
+      index !== own &&
+      !record.half &&
+      sessionFault(app, record, clock) === null,
   );
 }
 

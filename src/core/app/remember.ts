@@ -45,14 +45,19 @@ export function resume(app: App, state: AppState, request: HttpRequest, clock: C
   if (record.used) return nobody(endSeries(state, record.series));
   const account = state.accounts.get(record.account);
   if (account?.state !== 'active') return nobody();
+  const { countsAs } = rules;
+  const hasCode = account.secondFactor && countsAs.code === 'given';
+  // Somebody whose login asks for a code is asked for it again.
+  const half = account.secondFactor && !hasCode && app.policy.secondFactor?.asked === 'at-login';
   const start = {
     account: account.name,
     family: null,
     roles: account.roles,
     asRole: null,
-    secondFactor: false,
-    half: false,
-    code: null,
+    secondFactor: hasCode,
+    fresh: countsAs.fresh,
+    half,
+    code: half ? { sentAt: clock.now, wrong: 0, remember: false } : null,
   };
   const started = startSession(app, state, start, -1, clock);
   const session = started.state.sessions.length - 1;

@@ -13,13 +13,14 @@ import { admit } from './admit.js';
 import { explain, refuse, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { identify, identityOf, type Identity } from './identify.js';
+import { openForm } from './come-again.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { servePage } from './page.js';
 import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
 import type { Route, Task } from './router.js';
-import { sendCode, takeCode } from './second-factor.js';
+import { sendCode, sendCodeOnce, takeCode } from './second-factor.js';
 import { renewSession } from './sessions.js';
 import { confirm, signUp } from './sign-up.js';
 import { refresh, revoke } from './tokens.js';
@@ -42,7 +43,8 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
   let state = before;
   let visitor = identify(app, state, request, clock);
   let resumed = NO_COOKIES;
-  if (visitor.account === null && app.policy.remember !== null) {
+  // A login that waits for its code goes before a cookie by which somebody is only known again.
+  if (visitor.account === null && visitor.session < 0 && app.policy.remember !== null) {
     const back = resume(app, state, request, clock);
     ({ state } = back);
     if (back.session >= 0) {
@@ -95,7 +97,12 @@ function decide(
   const shell = route.page?.guard === 'browser' && isSafe(request.method) && route.task === null;
   if (guarded && !shell) {
     const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
-    if (admitted !== 'served') {
+    const form = openForm(app, state, route, request, visitor, clock);
+    if (form === 'code' && route.task === null) {
+      const { response } = servePage(app, route, request, visitor, clock);
+      return end(response, 'served', route.grounds.at, sendCodeOnce(state, visitor, clock));
+    }
+    if (admitted !== 'served' && form === null) {
       const after = admitted === 'code-needed' ? sendCode(state, visitor, clock) : state;
       return end(refuse(app, route, request, visitor, admitted), admitted, route.grounds.at, after);
     }

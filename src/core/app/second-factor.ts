@@ -31,6 +31,7 @@ export function askForCode(
     roles: account.roles,
     asRole,
     secondFactor: false,
+    fresh: true,
     half: true,
     code: { sentAt: clock.now, wrong: 0, remember: entrant.remember },
   };
@@ -48,6 +49,19 @@ export function sendCode(state: AppState, visitor: Identity, clock: Clock): AppS
   return changeSession(state, visitor.session, {
     code: { sentAt: clock.now, wrong: 0, remember: false },
   });
+}
+
+/** Whether somebody who is signed in still owes a code: they may use the page for it, whomever that is for. */
+export function owesCode({ accounts, sessions }: AppState, visitor: Identity): boolean {
+  if (visitor.account === null || visitor.session < 0 || visitor.secondFactor) return false;
+  const isSent = (sessions[visitor.session]?.code ?? null) !== null;
+  return isSent || accounts.get(visitor.account)?.secondFactor === true;
+}
+
+/** Sends a code to somebody who owes one and was sent none, or leaves the one that was sent. */
+export function sendCodeOnce(state: AppState, visitor: Identity, clock: Clock): AppState {
+  const isSent = (state.sessions[visitor.session]?.code ?? null) !== null;
+  return isSent ? state : sendCode(state, visitor, clock);
 }
 
 /** The endpoint that takes a code, for a visitor who is in its audience. */
@@ -71,10 +85,10 @@ export function takeCode(
   }
   const { code } = record;
   if (clock.elapsed(code.sentAt, rules.life)) {
-    return refused(withoutCode(app, state, visitor.session, record), page, 'code-expired', [
-      ...rules.at,
-      'life',
-    ]);
+    const late = [...rules.at, 'life'];
+    // Who is signed in and owes a code to a page gets another at the same place.
+    if (!record.half) return refused(sendCode(state, visitor, clock), rules.page, 'code-expired', late);
+    return refused(withoutCode(app, state, visitor.session, record), page, 'code-expired', late);
   }
   const account = state.accounts.get(record.account);
   if (account === undefined) return refused(state, page, 'account-gone', rules.at);

@@ -7,7 +7,7 @@ import type { Reason } from './reasons.js';
 /** What a login knows of the session that it starts. */
 export type SessionStart = Pick<
   SessionRecord,
-  'account' | 'family' | 'roles' | 'asRole' | 'secondFactor' | 'half' | 'code'
+  'account' | 'family' | 'roles' | 'asRole' | 'secondFactor' | 'fresh' | 'half' | 'code'
 >;
 
 /** A state with a new session in it, and the Set-Cookie header that hands it out. */
@@ -37,6 +37,7 @@ export function startSession(
     roles: start.roles,
     asRole: start.asRole,
     secondFactor: start.secondFactor,
+    fresh: start.fresh,
     half: start.half,
     code: start.code,
   };

@@ -54,6 +54,23 @@ export function withParameter(target: string, name: string, value: string): stri
   return `${target}${target.includes('?') ? '&' : '?'}${encodeURIComponent(name)}=${encoded}`;
 }
 
+/** Whether two queries, each with its question mark, hold the same parameters once decoded, in whatever order. */
+export function sameQuery(one: string, other: string): boolean {
+  return one === other || decodedPairs(one).join('&') === decodedPairs(other).join('&');
+}
+
+function decodedPairs(query: string): string[] {
+  return query
+    .slice(1)
+    .split('&')
+    .filter((part) => part !== '')
+    .map((part) => {
+      const [key = '', ...value] = part.split('=');
+      return JSON.stringify([decodeForm(key), decodeForm(value.join('='))]);
+    })
+    .sort();
+}
+
 /** The first value of a query parameter, decoded as a form is (https://url.spec.whatwg.org/#urlencoded-parsing). */
 export function parameterOf(query: string, name: string): string | null {
   if (query === '') return null;

@@ -164,7 +164,9 @@ export function readSession(text: Section<'session'>, scope: Scope): SessionRule
 export function readRemember(text: Section<'remember'>, scope: Scope): Remember {
   const at: Path = ['remember'];
   const cookie = readCookie(text.cookie ?? {}, 'remember', [...at, 'cookie'], scope);
-  return { at, life: text.life, rotates: text.rotates ?? true, cookie };
+  const counts = text['counts-as'] ?? {};
+  const countsAs = { code: counts.code ?? 'asked', fresh: counts.fresh ?? false } as const;
+  return { at, life: text.life, rotates: text.rotates ?? true, countsAs, cookie };
 }
 
 type CookieText = Omit<NonNullable<Section<'session'>['cookie']>, 'life'>;

@@ -72,6 +72,10 @@ const cookie = {
 export const remember = section('remember', {
   life: duration(),
   rotates: flag.optional(),
+  'counts-as': section('remember.counts-as', {
+    code: choice(['asked', 'given']).optional(),
+    fresh: flag.optional(),
+  }).optional(),
   cookie: section('remember.cookie', cookie).optional(),
 });
 

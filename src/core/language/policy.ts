@@ -321,6 +321,8 @@ export interface Remember extends Placed {
   readonly life: Seconds;
   /** Whether the token is changed for another at each use. */
   readonly rotates: boolean;
+  /** What coming back by it is worth: whether the code of a login counts as given, and the login as a fresh one. */
+  readonly countsAs: { readonly code: 'asked' | 'given'; readonly fresh: boolean };
   readonly cookie: Omit<CookieRules, 'life'>;
 }
 

@@ -11,6 +11,7 @@ import {
   walkFileSchema,
   walksSchema,
   type StepText,
+  type WalkText,
 } from './walk-schema.js';
 import type { Path, YamlText } from './yaml-text.js';
 
@@ -56,14 +57,20 @@ function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp'>): void
 }
 
 function resolveWalks(
-  walks: { name: string; steps: StepText[] }[],
+  walks: readonly WalkText[],
   scope: Omit<WalkScope, 'signedUp'>,
 ): Walk[] {
   return walks.map((walk, index) => {
     const at: Path = ['walks', index];
     const own = { ...scope, signedUp: new Map<string, string>() };
     const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], own));
-    return { name: walk.name, input: scope.input, at, steps: steps.filter((step) => step !== null) };
+    return {
+      name: walk.name,
+      input: scope.input,
+      at,
+      steps: steps.filter((step) => step !== null),
+      expectBroken: walk['expect-broken'] ?? [],
+    };
   });
 }
 

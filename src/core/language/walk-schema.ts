@@ -91,6 +91,8 @@ export const EXPECTATIONS = {
 
 const optional = <Shape extends z.ZodRawShape>(shape: Shape) => z.object(shape).partial().shape;
 
+const brokenLaws = oneOrMore('a law or a list of laws', choice(LAW_NAMES));
+
 export const stepSchema = section('a step', {
   ...optional(VERBS),
   ...optional(EXPECTATIONS),
@@ -98,20 +100,19 @@ export const stepSchema = section('a step', {
   from: text('a site such as https://mail.example').optional(),
   'connects-from': text('a network address such as 10.1.2.3').optional(),
   named: text('a name').optional(),
-  'expect-broken': oneOrMore('a law or a list of laws', choice(LAW_NAMES)).optional(),
+  'expect-broken': brokenLaws.optional(),
 });
 export type StepText = z.output<typeof stepSchema>;
 
+const walkSchema = section('a walk', {
+  name: text('the name of the walk'),
+  'expect-broken': brokenLaws.optional(),
+  steps: z.array(stepSchema, { error: 'a list of steps' }).min(1, { error: 'a walk has at least one step' }),
+});
+export type WalkText = z.output<typeof walkSchema>;
+
 /** The list of walks, in a policy or in a file of walks. */
-export const walksSchema = z.array(
-  section('a walk', {
-    name: text('the name of the walk'),
-    steps: z
-      .array(stepSchema, { error: 'a list of steps' })
-      .min(1, { error: 'a walk has at least one step' }),
-  }),
-  { error: 'a list of walks' },
-);
+export const walksSchema = z.array(walkSchema, { error: 'a list of walks' });
 
 /** The shape of a file of walks. */
 export const walkFileSchema = section('a file of walks', { walks: walksSchema });

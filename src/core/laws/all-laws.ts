@@ -13,10 +13,12 @@ import { promiseKept } from './promise-kept.js';
 import { redirectsEnd } from './redirects-end.js';
 import { returnKept } from './return-kept.js';
 import { rightAudience } from './right-audience.js';
+import { rolelessLanding } from './roleless-landing.js';
 import { staysHome } from './stays-home.js';
 import { targetsExist } from './targets-exist.js';
 import { wayIn } from './way-in.js';
 import { wayOut } from './way-out.js';
+import { wayThrough } from './way-through.js';
 
 /** Every law, in the order in which they are looked at and documented. */
 export const ALL_LAWS: readonly Law[] = Object.freeze([
@@ -25,7 +27,9 @@ export const ALL_LAWS: readonly Law[] = Object.freeze([
   redirectsEnd,
   targetsExist,
   landingAllowed,
+  rolelessLanding,
   wayIn,
+  wayThrough,
   wayOut,
   returnKept,
   staysHome,
@@ -47,7 +51,9 @@ export function breachesOf(view: View): readonly Breach[] {
   let breaches = NONE;
   for (const { meta, broken } of ALL_LAWS) {
     const sight = broken(view);
-    if (sight !== null) breaches = [...breaches, { law: meta.name, weight: meta.weight, ...sight }];
+    if (sight === null) continue;
+    const { name: law, weight } = meta;
+    breaches = [...breaches, { law, weight, weakness: sight.seen, ...sight }];
   }
   return breaches;
 }

@@ -1,5 +1,8 @@
+import { admit } from '../app/admit.js';
+import { GUEST } from '../app/identify.js';
 import type { Audience } from '../language/policy.js';
 import type { Law } from './law.js';
+import { isShown } from './shown.js';
 
 const asksForCode = (audience: Audience | undefined) => audience?.who === 'some' && audience.secondFactor;
 
@@ -10,10 +13,25 @@ export const codeFirst: Law = {
     title: 'A page that needs the second factor is shown without it.',
     weight: 'law',
   },
-  broken: ({ played, book, stage }) => {
-    if (stage.app.policy.secondFactor === null) return null;
-    for (const { route, visitor, response, request } of played.exchanges) {
+  broken: ({ played, book, stage, clock }) => {
+    const rules = stage.app.policy.secondFactor;
+    if (rules === null) return null;
+    for (const exchange of played.exchanges) {
+      const { route, visitor, response, request } = exchange;
       if (route === null || route.page === null || response.status >= 300 || visitor.secondFactor) continue;
+      const owes = played.state.accounts.get(visitor.account ?? '')?.secondFactor === true;
+      // A code that is asked for at the login stands before everything that is not open to guests.
+      if (
+        rules.asked === 'at-login' &&
+        owes &&
+        isShown(exchange) &&
+        admit(route.grounds.audience, GUEST, route.parameters, clock) !== 'served'
+      ) {
+        return {
+          seen: `${visitor.account ?? ''} gets ${request.path} without the one-time code of their login`,
+          allowedBy: rules.at,
+        };
+      }
       const own = route.page.guard === 'server' && asksForCode(route.grounds.audience);
       const page = book
         .loadersOf(request.method, route)

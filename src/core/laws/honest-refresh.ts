@@ -15,6 +15,7 @@ export const honestRefresh: Law = {
       return {
         seen: `${shown} was never in other hands, and is taken for stolen`,
         allowedBy: ['tokens', 'shared-refresh'],
+        weakness: 'refresh',
       };
     }
     return null;

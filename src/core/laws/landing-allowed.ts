@@ -1,6 +1,6 @@
 import type { Reason } from '../app/reasons.js';
 import type { Exchange } from '../walks/stage.js';
-import type { Law } from './law.js';
+import type { Law, Sight, View } from './law.js';
 
 /** Whoever is landed somewhere is let in there. */
 export const landingAllowed: Law = {
@@ -9,20 +9,34 @@ export const landingAllowed: Law = {
     title: 'A login, sign-up, logout or landing sends someone to a page that refuses them.',
     weight: 'law',
   },
-  broken: ({ played: { exchanges } }) => {
-    for (let at = 1; at < exchanges.length; at++) {
-      const sender = exchanges[at - 1];
-      const target = exchanges[at];
-      if (sender === undefined || target === undefined || !lands(sender)) continue;
-      if (!REFUSALS.has(target.explanation.reason)) continue;
-      return {
-        seen: `${sender.explanation.seenAs ?? 'a guest'} is sent from ${sender.request.path} to ${target.request.path} and refused there: ${target.explanation.reason}`,
-        allowedBy: sender.explanation.decidedBy,
-      };
-    }
-    return null;
-  },
+  broken: (view) => refusedLanding(view, false),
 };
+
+/**
+ * A landing at which somebody is refused.
+ *
+ * @param hasLostRoles whether it is to be one of somebody who was left without any role
+ */
+export function refusedLanding(view: View, hasLostRoles: boolean): Sight | null {
+  const { exchanges } = view.played;
+  for (let at = 1; at < exchanges.length; at++) {
+    const sender = exchanges[at - 1];
+    const target = exchanges[at];
+    if (sender === undefined || target === undefined || !REFUSALS.has(target.explanation.reason)) continue;
+    if (!lands(sender) || isWithoutRoles(view, sender.explanation.seenAs) !== hasLostRoles) continue;
+    return {
+      seen: `${sender.explanation.seenAs ?? 'a guest'} is sent from ${sender.request.path} to ${target.request.path} and refused there: ${target.explanation.reason}`,
+      allowedBy: sender.explanation.decidedBy,
+    };
+  }
+  return null;
+}
+
+/** Whether all roles were taken from an account to which the policy gives some. */
+function isWithoutRoles({ stage, played }: View, name: string | null): boolean {
+  const given = stage.app.policy.accounts.get(name ?? '');
+  return given !== undefined && given.roles.size > 0 && played.state.accounts.get(given.name)?.roles.size === 0;
+}
 
 const REFUSALS = new Set<Reason>(['role', 'not-owner', 'guest', 'guests-only', 'signed-out']);
 const TASKS = new Set(['login', 'sign-up', 'code', 'logout']);

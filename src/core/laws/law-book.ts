@@ -81,49 +81,45 @@ export class LawBook {
   }
 
   /**
-   * How long a credential may still count after something, or what was got for it be shown something: the strictest of what
-   * is promised of copies of it and of all access; null where nothing is promised.
+   * How long a credential may still count after something: the strictest of what is promised of copies of it and of all access;
+   * null where nothing is promised.
    */
   worksAtMost(after: PromiseEvent, what: Credential): Seconds | null {
     const key = `${after} ${what}`;
     let known = this.bounds.get(key);
-    if (known === undefined) this.bounds.set(key, (known = this.strictest(after, what)));
+    if (known === undefined) {
+      known = strictest(this.promisesAfter(after).filter(({ copied }) => (copied ?? what) === what));
+      this.bounds.set(key, known);
+    }
     return known;
   }
 
-  private strictest(after: PromiseEvent, what: Credential): Seconds | null {
-    const bounds = this.stage.app.policy.promises.flatMap((promise) => {
-      const about =
-        isAboutCredentials(promise) || promise.copied === null ? promise.copied : KNOWN_BY[promise.copied];
-      return promise.after === after && (about ?? what) === what ? (promise.atMost ?? 0) : [];
-    });
-    return bounds.length === 0 ? null : Math.min(...bounds);
+  /** The promises that count from something. */
+  promisesAfter(after: PromiseEvent): readonly PolicyPromise[] {
+    return this.stage.app.policy.promises.filter((promise) => promise.after === after);
   }
 
-  /** The credentials that are promised to end after something, where the promise is about them and not about what they show. */
-  endedAfter(after: PromiseEvent): readonly Credential[] {
-    const ofEvent = this.stage.app.policy.promises.filter((promise) => promise.after === after);
+  /** The credentials that are watched after something, since a promise tells them apart or is about whether they count. */
+  watchedAfter(after: PromiseEvent): readonly Credential[] {
+    const ofEvent = this.promisesAfter(after);
     return CREDENTIALS.filter((what) =>
-      ofEvent.some((promise) => isAboutCredentials(promise) && (promise.copied ?? what) === what),
+      ofEvent.some(({ copied }) => copied === what || (copied === null && isAboutCredentials({ after, copied }))),
     );
   }
+}
+
+/** The strictest bound of some promises; null for none. */
+export function strictest(promises: readonly PolicyPromise[]): Seconds | null {
+  return promises.length === 0 ? null : Math.min(...promises.map(({ atMost }) => atMost ?? 0));
 }
 
 /**
  * Whether a promise about time is about whether credentials count. Others are about what is shown to an account that lost
  * something: roles, since the credential still opens the rest, and everything, where the account itself is gone.
  */
-export function isAboutCredentials({ after, copied }: PolicyPromise): boolean {
+export function isAboutCredentials({ after, copied }: Pick<PolicyPromise, 'after' | 'copied'>): boolean {
   return after === 'logout' || after === 'password-changed' || (after === 'suspended' && copied !== null);
 }
-
-/** What a visitor is known by who uses a credential, or what they got for it. */
-export const KNOWN_BY: Readonly<Record<Credential, 'session' | 'access'>> = {
-  session: 'session',
-  remember: 'session',
-  access: 'access',
-  refresh: 'access',
-};
 
 const MOST_REMEMBERED = 10_000;
 const NO_PAGES: readonly Page[] = [];

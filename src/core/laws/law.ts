@@ -6,11 +6,12 @@ import type { Outcome } from '../walks/outcome.js';
 import type { Played, Stage } from '../walks/stage.js';
 import type { Action } from '../walks/walk.js';
 import type { LawBook } from './law-book.js';
+import type { LawName } from './law-names.js';
 import type { Memory } from './memory.js';
 
 /** What a law is about, for reports and for its page in the documentation. */
 export interface LawMeta {
-  readonly name: string;
+  readonly name: LawName;
   /** What breaks it. */
   readonly title: string;
   /** law: a walk in which it is broken fails. advice: it is told, no more. */
@@ -38,16 +39,18 @@ export interface View {
 
 /** That a law was broken. */
 export interface Breach {
-  readonly law: string;
+  readonly law: LawName;
   readonly weight: LawMeta['weight'];
   /** What was seen. */
   readonly seen: string;
   /** The place of the policy that allows it. */
   readonly allowedBy: Path;
+  /** What is weak, where and for whom: the same at every step that shows it. */
+  readonly weakness: string;
 }
 
-/** What a law saw that breaks it. */
-export type Sight = Pick<Breach, 'seen' | 'allowedBy'>;
+/** What a law saw that breaks it. Where that differs from step to step for one weakness, the weakness is named. */
+export type Sight = Pick<Breach, 'seen' | 'allowedBy'> & Partial<Pick<Breach, 'weakness'>>;
 
 /** Something that holds at every step of every walk. */
 export interface Law {

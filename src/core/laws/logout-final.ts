@@ -1,9 +1,11 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
 import { formatDuration } from '../language/duration.js';
-import { counts, CREDENTIAL_NAMES } from './counts.js';
+import { copyWords, counts, kindOf } from './counts.js';
+import { knownBy } from './descent.js';
 import type { Law, Sight, View } from './law.js';
-import { remembering } from './memory.js';
+import { remembering, watchedIn } from './memory.js';
+import { isShown } from './shown.js';
 
 /** Nothing from before a logout opens anything after it. */
 export const logoutFinal: Law = {
@@ -13,26 +15,48 @@ export const logoutFinal: Law = {
       'After logout, a credential from before it (cookie, token, remember, kept page) still opens something.',
     weight: 'law',
   },
-  broken: (view) => keptPage(view) ?? stillCounts(view),
+  broken: (view) => keptPage(view) ?? stillCounts(view) ?? stillOpens(view),
 };
 
 /** It is told when it is first so: at the logout, or once the promised time is over. */
 function stillCounts(view: View): Sight | null {
   const isLogout = view.action.verb === 'logout';
-  const memory = isLogout ? remembering(view) : view.memory;
-  if (memory.leftBehind.length === 0) return null;
+  const watched = isLogout ? remembering(view).leftBehind : watchedIn(view);
+  if (watched.length === 0) return null;
   const before = isLogout ? view.memory.leftBehind.length : 0;
-  for (const [index, { after, what, handle, at }] of memory.leftBehind.entries()) {
+  for (const [index, left] of watched.entries()) {
+    const { after, what, handle, at } = left;
     if (after !== 'logout') continue;
     const bound = view.book.worksAtMost('logout', what) ?? 0;
     if (bound === 0 && !(isLogout && index >= before)) continue;
     // Whether it counts is asked first: of one that is over nothing more is asked.
-    if (!counts(view.stage, view.played.state, what, handle, view.clock)) continue;
+    if (!counts(view.stage, view.played.state, kindOf(handle), handle, view.clock)) continue;
     if (bound > 0 && !view.clock.elapsed(at, bound)) continue;
     const since = bound === 0 ? 'after the logout' : `${formatDuration(bound)} after the logout`;
     return {
-      seen: `a copy of the ${CREDENTIAL_NAMES[what]} still counts ${since}`,
+      seen: `${copyWords(left)} still counts ${since}`,
       allowedBy: ['logout', 'ends'],
+      weakness: what,
+    };
+  }
+  return null;
+}
+
+/** Whoever has a copy opens something with it, of which nothing is promised. */
+function stillOpens(view: View): Sight | null {
+  const watched = watchedIn(view);
+  if (watched.length === 0) return null;
+  for (const exchange of view.played.exchanges) {
+    const known = knownBy(view.stage.app.policy, exchange);
+    const left = watched.find(({ after, handle }) => after === 'logout' && handle === known);
+    const { route, request } = exchange;
+    if (left === undefined || route === null || !isShown(exchange)) continue;
+    if ((view.book.worksAtMost('logout', left.what) ?? 0) > 0) continue;
+    if (admit(route.grounds.audience, GUEST, route.parameters, view.clock) === 'served') continue;
+    return {
+      seen: `${copyWords(left)} from before the logout opens ${request.path}`,
+      allowedBy: ['logout', 'ends'],
+      weakness: left.what,
     };
   }
   return null;
@@ -50,5 +74,6 @@ function keptPage({ action, played, memory, browser, stage, clock }: View): Sigh
   return {
     seen: `the back button shows ${page.address.path} of ${page.reader} again`,
     allowedBy: ['back-button'],
+    weakness: 'kept page',
   };
 }

@@ -5,11 +5,16 @@ import { handleOf } from '../walks/holdings.js';
 import type { Exchange } from '../walks/stage.js';
 import { counts } from './counts.js';
 import { letsIn } from './entries.js';
+import { descentOf } from './descent.js';
 import type { View } from './law.js';
 
-/** A credential from before a logout, or from before something else that the policy promises to end it. */
+/**
+ * A credential from before a logout, or from before something else after which the policy promises something of it; or one that
+ * was handed out for such a one since.
+ */
 export interface LeftBehind {
   readonly after: PromiseEvent;
+  /** What it goes back to: the kind of the credential from before. */
   readonly what: Credential;
   readonly handle: string;
   readonly at: Instant;
@@ -38,6 +43,36 @@ export const NOTHING_YET: Memory = {
 
 /** The memory with a step added. */
 export function remembering(view: View): Memory {
+  const memory = withStep(view);
+  const handedOn = handedOnIn(view, memory.leftBehind);
+  return handedOn === memory.leftBehind ? memory : { ...memory, leftBehind: handedOn };
+}
+
+/** What was left behind before a step, and what was handed out for it in the step. */
+export function watchedIn(view: View): readonly LeftBehind[] {
+  return handedOnIn(view, view.memory.leftBehind);
+}
+
+function handedOnIn({ stage, played }: View, leftBehind: readonly LeftBehind[]): readonly LeftBehind[] {
+  if (leftBehind.length === 0) return leftBehind;
+  let all = leftBehind;
+  for (const exchange of played.exchanges) {
+    const descent = descentOf(stage.app.policy, played.state, exchange);
+    if (descent === null) continue;
+    for (const left of all.filter(({ handle }) => handle === descent.from)) {
+      const { after, what, at } = left;
+      for (const handle of descent.to) {
+        const isKnown = all.some(
+          (known) => known.handle === handle && known.after === after && known.what === what,
+        );
+        if (!isKnown) all = [...all, { after, what, handle, at }];
+      }
+    }
+  }
+  return all;
+}
+
+function withStep(view: View): Memory {
   const { action, memory } = view;
   switch (action.verb) {
     case 'logout':
@@ -76,10 +111,10 @@ function withoutAsked(memory: Memory, browser: string): Memory {
   return { ...memory, asked };
 }
 
-/** With every credential of an account that the policy promises to end after something. */
+/** With every credential of an account of which the policy promises something after an event. */
 function withPromised(view: View, after: PromiseEvent, account: string): Memory['leftBehind'] {
   const { book, memory, stage, before: state, clock } = view;
-  const promised = book.endedAfter(after);
+  const promised = book.watchedAfter(after);
   if (promised.length === 0) return memory.leftBehind;
   const handles = promised.flatMap((what) =>
     handlesOf(state, what, account).map((each): LeftBehind => ({ after, what, handle: each, at: clock.now })),

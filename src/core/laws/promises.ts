@@ -1,11 +1,13 @@
-import type { PolicyPromise } from '../language/policy.js';
+import type { Credential, PolicyPromise, PromiseEvent } from '../language/policy.js';
+import type { Exchange } from '../walks/stage.js';
 import { formatDuration } from '../language/duration.js';
-import { counts, CREDENTIAL_NAMES } from './counts.js';
-import { isAboutCredentials, KNOWN_BY } from './law-book.js';
+import { copyWords, counts, kindOf } from './counts.js';
+import { knownBy } from './descent.js';
+import { isAboutCredentials } from './law-book.js';
 import type { Sight, View } from './law.js';
 import type { LawName } from './law-names.js';
-import { remembering } from './memory.js';
-import { credentialOf, isOutsideNow, isShown } from './right-audience.js';
+import { remembering, watchedIn } from './memory.js';
+import { isOutsideNow, isShown } from './shown.js';
 
 /** A promise of the policy that a step shows not to be kept. */
 export interface Unkept {
@@ -50,15 +52,16 @@ function shownToOthers({ played, book }: View, promise: PolicyPromise): Sight | 
 /** It is told when it is first so, or at any step later. */
 function stillCounts(view: View, promise: PolicyPromise): Sight | null {
   const isEvent = AT_ONCE.has(view.action.verb);
-  const { leftBehind } = isEvent ? remembering(view) : view.memory;
-  for (const { after, what, handle, at } of leftBehind) {
+  const watched = isEvent ? remembering(view).leftBehind : watchedIn(view);
+  for (const left of watched) {
+    const { after, what, handle, at } = left;
     if (after !== promise.after || (promise.copied ?? what) !== what) continue;
     const bound = promise.atMost ?? 0;
     // Whether it counts is asked first: of one that is over nothing more is asked.
-    if (!counts(view.stage, view.played.state, what, handle, view.clock)) continue;
+    if (!counts(view.stage, view.played.state, kindOf(handle), handle, view.clock)) continue;
     if (bound > 0 && !view.clock.elapsed(at, bound)) continue;
     const since = `${bound === 0 ? '' : `${formatDuration(bound)} `}${AFTER[after]}`;
-    return { seen: `a copy of the ${CREDENTIAL_NAMES[what]} still counts ${since}`, allowedBy: promise.at };
+    return { seen: `${copyWords(left)} still counts ${since}`, allowedBy: promise.at };
   }
   return null;
 }
@@ -82,7 +85,7 @@ function stillShown(view: View, promise: PolicyPromise): Sight | null {
     const { visitor, request } = exchange;
     const change = view.memory.changed.get(visitor.account ?? '');
     if (change === undefined || change.event !== promise.after || !isShown(exchange)) continue;
-    if (promise.copied !== null && KNOWN_BY[promise.copied] !== credentialOf(visitor)) continue;
+    if (promise.copied !== null && !goesBackTo(view, exchange, promise.copied, change.event)) continue;
     if (!isOutsideNow(view, exchange) || !view.clock.elapsed(change.at, promise.atMost ?? 0)) continue;
     const bound = formatDuration(promise.atMost ?? 0);
     return {
@@ -91,6 +94,21 @@ function stillShown(view: View, promise: PolicyPromise): Sight | null {
     };
   }
   return null;
+}
+
+/** Whether a visitor was known by a credential from before something, or by what was got for one. */
+function goesBackTo(view: View, exchange: Exchange, copied: Credential, event: PromiseEvent): boolean {
+  const known = knownBy(view.stage.app.policy, exchange);
+  return watchedIn(view).some(
+    ({ after, what, handle }) => after === event && what === copied && handle === known,
+  );
+}
+
+/** The promises after what happened to an account that bear on the credential by which a visitor is known. */
+export function promisesOn(view: View, exchange: Exchange, event: PromiseEvent): readonly PolicyPromise[] {
+  return view.book
+    .promisesAfter(event)
+    .filter(({ copied }) => copied === null || goesBackTo(view, exchange, copied, event));
 }
 
 /** The law that walks break where a promise is not kept; null for one that walks are not held to. */

@@ -1,7 +1,9 @@
 import { admit } from '../app/admit.js';
-import { GUEST, type Identity } from '../app/identify.js';
 import type { Exchange } from '../walks/stage.js';
+import { strictest } from './law-book.js';
 import type { Law, Sight, View } from './law.js';
+import { promisesOn } from './promises.js';
+import { isOutsideNow, isShown } from './shown.js';
 
 /** Nobody is shown what is not for them, judged by what their account holds now. */
 export const rightAudience: Law = {
@@ -21,39 +23,16 @@ export const rightAudience: Law = {
   },
 };
 
-/** Whether a page or data that is guarded was shown. The shell of a page that script guards is given to anybody. */
-export function isShown({ route, response }: Exchange): boolean {
-  if (response.status >= 300 || route === null || route.page === null || route.task !== null) return false;
-  return route.page.guard !== 'browser';
-}
-
 function outsideNow(view: View, exchange: Exchange): Sight | null {
   if (!isOutsideNow(view, exchange)) return null;
   const { visitor, request } = exchange;
   const change = view.memory.changed.get(visitor.account ?? '');
-  const bound = change === undefined ? null : view.book.worksAtMost(change.event, credentialOf(visitor));
+  const bound = change === undefined ? null : strictest(promisesOn(view, exchange, change.event));
   if (change !== undefined && bound !== null && !view.clock.elapsed(change.at, bound)) return null;
   return {
     seen: `${visitor.account} is shown ${request.path} although the account may not see it any more`,
     allowedBy: visitor.by === 'token' ? ['tokens', 'roles'] : ['session', 'roles'],
   };
-}
-
-/** Whether what was shown is not for the visitor's account as it is now. */
-export function isOutsideNow({ played, clock }: View, { route, visitor }: Exchange): boolean {
-  if (route === null || visitor.account === null) return false;
-  const account = played.state.accounts.get(visitor.account);
-  if (account?.state === 'active' && account.roles === visitor.roles) return false;
-  const now: Identity =
-    account?.state === 'active'
-      ? { ...visitor, roles: new Set([...visitor.roles].filter((role) => account.roles.has(role))) }
-      : GUEST;
-  return admit(route.grounds.audience, now, route.parameters, clock) !== 'served';
-}
-
-/** The credential that a visitor was known by. */
-export function credentialOf({ by }: Identity): 'access' | 'session' {
-  return by === 'token' ? 'access' : 'session';
 }
 
 /** Data is for those whom the page that shows it is for. */

@@ -1,23 +1,56 @@
-import type { Law } from './law.js';
+import type { Exchange } from '../walks/stage.js';
+import { letsIn } from './entries.js';
+import type { Law, Sight, View } from './law.js';
 
 /** Whoever is sent somewhere finds something there. */
 export const targetsExist: Law = {
-  meta: { name: 'targets-exist', title: 'A redirect lands on 404 or 405.', weight: 'law' },
-  broken: ({ played: { exchanges } }) => {
-    for (let at = 1; at < exchanges.length; at++) {
-      const sender = exchanges[at - 1];
+  meta: {
+    name: 'targets-exist',
+    title: 'A redirect, or what a page loads, lands on 404 or 405.',
+    weight: 'law',
+  },
+  broken: (view) => {
+    const { exchanges } = view.played;
+    for (let at = 0; at < exchanges.length; at++) {
       const target = exchanges[at];
-      const sent = sender !== undefined && sender.response.location !== null;
-      if (!sent || target === undefined) continue;
-      const { reason } = target.explanation;
-      // The address that the visitor asked for first may well be none: that is theirs, not the app's.
-      const asked = sender.request.form.size > 0 && sender.explanation.decidedBy[1] === 'return';
-      if ((reason !== 'unknown-page' && reason !== 'method-not-allowed') || asked) continue;
-      return {
-        seen: `${sender.request.path} sends the visitor to ${target.request.path}, which answers ${target.response.status}`,
-        allowedBy: sender.explanation.decidedBy,
-      };
+      if (target === undefined) continue;
+      const sight = landsNowhere(target) ?? missing(view, at, target);
+      if (sight !== null) return sight;
     }
     return null;
   },
 };
+
+/** Somebody is let in, and there is no landing for them. */
+function landsNowhere(exchange: Exchange): Sight | null {
+  if (exchange.response.status !== 404 || !letsIn(exchange)) return null;
+  return {
+    seen: `${exchange.request.path} lets ${exchange.explanation.seenAs ?? ''} in and answers 404: no landing is for them`,
+    allowedBy: exchange.explanation.decidedBy,
+  };
+}
+
+function missing({ action, played: { exchanges } }: View, at: number, target: Exchange): Sight | null {
+  const { reason } = target.explanation;
+  if (reason !== 'unknown-page' && reason !== 'method-not-allowed') return null;
+  // Sending the same to https is no choice of a target.
+  let before = at - 1;
+  while (exchanges[before]?.explanation.reason === 'insecure-scheme') before -= 1;
+  const sender = exchanges[before];
+  if (sender === undefined) return null;
+  const seen = `${target.request.path}, which answers ${target.response.status}`;
+  const allowedBy = sender.explanation.decidedBy;
+  if (target.purpose === 'call') {
+    const own = exchanges[0]?.request;
+    const isOwn = own?.path === target.request.path && own.method === target.request.method;
+    if (isOwn || action.verb === 'together') return null;
+    const page = exchanges.slice(0, at).findLast(({ purpose }) => purpose === 'navigate');
+    return page === undefined
+      ? null
+      : { seen: `${page.request.path} loads ${seen}`, allowedBy: page.route?.page?.at ?? [] };
+  }
+  if (sender.response.location === null && target.request.method !== 'GET') return null;
+  // The address that the visitor asked for first may well be none: that is theirs, not the app's.
+  const asked = sender.request.form.size > 0 && sender.explanation.decidedBy[1] === 'return';
+  return asked ? null : { seen: `${sender.request.path} sends the visitor to ${seen}`, allowedBy };
+}

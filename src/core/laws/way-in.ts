@@ -1,11 +1,54 @@
-import type { Law } from './law.js';
+import { admit } from '../app/admit.js';
+import type { Clock } from '../clock.js';
+import type { Exchange } from '../walks/stage.js';
+import { heldCounting } from './counts.js';
+import { letsIn } from './entries.js';
+import type { Law, Sight, View } from './law.js';
 
-/** A guest can log in. */
+/** A guest can log in, and then is. */
 export const wayIn: Law = {
-  meta: { name: 'way-in', title: 'A guest in some reachable state has no way to log in.', weight: 'law' },
-  broken: (view) => {
-    const { login } = view.stage.app.policy;
-    if (view.book.guestsCanLogIn || login === null || view.outcome.seenAs !== 'guest') return null;
-    return { seen: `a guest cannot see the login form at ${login.page}`, allowedBy: ['login', 'page'] };
+  meta: {
+    name: 'way-in',
+    title: 'A guest in some reachable state has no way to log in, or logs in and is a guest again.',
+    weight: 'law',
   },
+  broken: (view) => formClosed(view) ?? (view.action.verb === 'login' ? notLetIn(view) : null),
 };
+
+function formClosed(view: View): Sight | null {
+  const { login } = view.stage.app.policy;
+  if (view.book.guestsCanLogIn || login === null || view.outcome.seenAs !== 'guest') return null;
+  return { seen: `a guest cannot see the login form at ${login.page}`, allowedBy: ['login', 'page'] };
+}
+
+function notLetIn({ played, stage, clock }: View): Sight | null {
+  const { exchanges, refusedCookies, browser, state } = played;
+  const refused = exchanges.find((exchange) => isRefusedForm(exchange, clock));
+  if (refused !== undefined) {
+    const { request, explanation, route } = refused;
+    return {
+      seen: `a guest is refused when sending the login form to ${request.path}: ${explanation.reason}`,
+      allowedBy: route?.grounds.at ?? [],
+    };
+  }
+  const entry = exchanges.find(letsIn);
+  if (entry === undefined || heldCounting(stage, state, browser, clock) !== null) return null;
+  const who = entry.explanation.seenAs ?? '';
+  const withheld = entry.explanation.cookieWithheld === true;
+  const lost = [...new Set(refusedCookies)].join(' and ');
+  const why = withheld
+    ? 'the app holds its secure cookie back, since it believes that it speaks plain http'
+    : `the browser does not keep ${lost === '' ? 'what it was given' : `the cookie ${lost}`}`;
+  return {
+    seen: `${who} logs in rightly and is a guest again: ${why}`,
+    allowedBy: withheld ? ['proxy'] : ['session', 'cookie'],
+  };
+}
+
+/** Whether a login form is refused to a guest before it is looked at. */
+function isRefusedForm({ route, visitor, explanation }: Exchange, clock: Clock): boolean {
+  if (route?.task !== 'login' || visitor.account !== null || explanation.reason === 'insecure-scheme') {
+    return false;
+  }
+  return admit(route.grounds.audience, visitor, route.parameters, clock) !== 'served';
+}

@@ -239,6 +239,7 @@ class Renaming {
       roles: record.roles,
       asRole: record.asRole,
       secondFactor: record.secondFactor,
+      fresh: record.fresh,
       half: record.half,
       code: code && {
         sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent),

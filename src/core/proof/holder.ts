@@ -6,7 +6,7 @@ import type { Account, Credential, PromiseEvent } from '../language/policy.js';
 import { handleOf } from '../walks/holdings.js';
 import type { View } from '../laws/law.js';
 import { NOTHING_YET } from '../laws/memory.js';
-import { isOutsideNow, isShown } from '../laws/right-audience.js';
+import { isOutsideNow, isShown } from '../laws/shown.js';
 import { canonicalWithClocks } from './canonical.js';
 import { PERSON, THIEF } from './cast.js';
 import { movesOfHolder, NEW_PASSWORD } from './choices.js';

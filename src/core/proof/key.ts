@@ -107,9 +107,9 @@ export class KeyWriter {
   }
 
   private readonly sessionKey = (record: SessionRecord): string => {
-    const { account, startedAt, activeAt, ended, family, asRole, secondFactor, half, code } = record;
+    const { account, startedAt, activeAt, ended, family, asRole, secondFactor, fresh, half, code } = record;
     const whose = `s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
-    const how = `${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half)}`;
+    const how = `${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(fresh)}`;
     return code === null
       ? `${whose},${how}`
       : `${whose},${how},${code.sentAt},${code.wrong},${Number(code.remember)}`;

@@ -219,6 +219,7 @@ const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
   roles: NOBODY,
   asRole: null,
   secondFactor: false,
+  fresh: false,
   half: false,
   code: null,
 };

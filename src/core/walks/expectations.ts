@@ -1,3 +1,4 @@
+import { sameQuery } from '../http/address.js';
 import type { Outcome } from './outcome.js';
 import type { Expectations } from './walk.js';
 
@@ -16,10 +17,21 @@ export interface Difference {
     | 'holds'
     | 'lacks'
     | 'reaches'
-    | 'expect-broken';
+    | 'expect-broken'
+    /** What the step itself says: `login: ines` says that ines is signed in by it. */
+    | 'step';
   readonly expected: string;
   readonly actual: string;
 }
+
+/** A difference in words. */
+export function differenceWords({ key, expected, actual }: Difference): string {
+  if (key === 'step') return `says ${expected}, which did not come about: ${actual}`;
+  const isSentence = key === 'lands' && actual.includes(WAS_REFUSED);
+  return `expects ${key} ${expected}; ${isSentence ? '' : 'it was '}${actual}`;
+}
+
+const WAS_REFUSED = ' was asked for and refused: ';
 
 /**
  * Holds a step's outcome against what the walk expects of it; an empty list where all of it is met.
@@ -36,8 +48,14 @@ export function compare(
     if (expected === null || expected === actual) return;
     differences.push({ key, expected: String(expected), actual: String(actual ?? 'nothing') });
   };
-  if (expects.lands !== null && !sameAddress(expects.lands, outcome.lands)) {
-    hold('lands', expects.lands, outcome.lands);
+  if (expects.lands !== null) {
+    if (!sameAddress(expects.lands, outcome.lands)) hold('lands', expects.lands, outcome.lands);
+    else if (!isShown(expects, outcome)) {
+      const { refused, why } = outcome;
+      const said = [refused?.status === 0 ? '' : String(refused?.status ?? ''), why ?? ''];
+      const actual = `${outcome.lands ?? ''}${WAS_REFUSED}${said.filter((each) => each !== '').join(', ')}`;
+      differences.push({ key: 'lands', expected: expects.lands, actual });
+    }
   }
   hold('status', expects.status, outcome.status);
   hold('seen-as', expects.seenAs, outcome.seenAs);
@@ -84,11 +102,22 @@ export function compare(
   return differences;
 }
 
+/** Whether the page where it lands is shown, or the expectation says itself that it is not. */
+function isShown({ status, why }: Expectations, { refused }: Outcome): boolean {
+  return refused === null || status !== null || (refused.by !== 'app' && why !== null);
+}
+
 /** The query counts only where the expectation writes one. */
-function sameAddress(expected: string, actual: string | null): boolean {
+export function sameAddress(expected: string, actual: string | null): boolean {
   if (actual === null) return false;
   if (expected === actual) return true;
-  return actual.startsWith(expected) && actual[expected.length] === '?' && !expected.includes('?');
+  const [one, other] = [split(expected), split(actual)];
+  return one.path === other.path && (one.query === '' || sameQuery(one.query, other.query));
+}
+
+function split(address: string): { readonly path: string; readonly query: string } {
+  const at = address.indexOf('?');
+  return at < 0 ? { path: address, query: '' } : { path: address.slice(0, at), query: address.slice(at) };
 }
 
 function sameWay(expected: readonly string[], actual: readonly string[]): boolean {

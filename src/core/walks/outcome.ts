@@ -7,6 +7,7 @@ import { shownAddress, targetOf } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
 import type { Credential } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
+import { letsIn } from '../laws/entries.js';
 import { heldBy } from './holdings.js';
 import type { Exchange, Played, Stage } from './stage.js';
 
@@ -14,6 +15,8 @@ import type { Exchange, Played, Stage } from './stage.js';
 export interface Outcome {
   /** The address of the page that is shown; null where none is. */
   readonly lands: string | null;
+  /** Why the page where it lands is not shown although it is that one: it answered with a refusal or an error; null where it is. */
+  readonly refused: Refused | null;
   /** The status of the last response; null where none came. */
   readonly status: number | null;
   /** Whom the app took the visitor for in the end; null where it was not asked. */
@@ -31,6 +34,13 @@ export interface Outcome {
   readonly holds: readonly Credential[];
 }
 
+/** A page that was asked for and not shown. */
+export interface Refused {
+  readonly status: number;
+  /** Who would not show it: the app, script in the page, or the browser, which gave up following redirects. */
+  readonly by: 'app' | 'script' | 'browser';
+}
+
 /** Reads off what a step came to. */
 export function outcomeOf(stage: Stage, played: Played, clock: Clock): Outcome {
   return new StepOutcome(stage, played, clock);
@@ -39,6 +49,7 @@ export function outcomeOf(stage: Stage, played: Played, clock: Clock): Outcome {
 /** What most steps do not ask for is looked up only where it is asked. */
 class StepOutcome implements Outcome {
   readonly lands: string | null;
+  readonly refused: Refused | null;
   readonly status: number | null;
   readonly seenAs: string | null;
   readonly why: Reason | null;
@@ -60,9 +71,10 @@ class StepOutcome implements Outcome {
     const page = played.browser.tab.page;
     const telling = tellingExchange(exchanges) ?? last;
     this.lands = page === null ? null : shownAddress(page.address, stage.client.origin);
+    this.refused = page === null ? null : refusedAt(page.status, played);
     this.status = last?.response.status ?? null;
     this.seenAs = last === undefined ? null : (last.explanation.seenAs ?? 'guest');
-    this.why = whyOf(played, telling);
+    this.why = whyOf(stage, played, telling);
     this.decidedBy = telling?.explanation.decidedBy ?? null;
     this.via = exchanges.length < 2 ? NONE : viaOf(exchanges);
     this.refreshes =
@@ -80,6 +92,12 @@ class StepOutcome implements Outcome {
 }
 
 const NONE: readonly string[] = [];
+
+function refusedAt(status: number, { cutShort, refusedByScript }: Played): Refused | null {
+  if (cutShort === 'redirect-loop') return { status, by: 'browser' };
+  if (status < 400) return null;
+  return { status, by: refusedByScript === null ? 'app' : 'script' };
+}
 
 /**
  * The exchange that explains the step: the first that did not serve what was asked, but for those made good by a refresh.
@@ -106,8 +124,9 @@ function isMadeGood({ purpose, request }: Exchange, all: readonly Exchange[]): b
   );
 }
 
-function whyOf(played: Played, telling: Exchange | undefined): Reason | null {
+function whyOf(stage: Stage, played: Played, telling: Exchange | undefined): Reason | null {
   if (played.cutShort !== null) return played.cutShort;
+  if (isCookieLost(stage, played)) return 'cookie-not-kept';
   if (played.refusedByScript !== null) return played.refusedByScript;
   const reason = telling?.explanation.reason ?? null;
   if (reason !== 'guest') return reason;
@@ -116,6 +135,14 @@ function whyOf(played: Played, telling: Exchange | undefined): Reason | null {
     played.refusedCookies.length > 0 ||
     played.exchanges.some((exchange) => exchange.explanation.cookieWithheld === true);
   return lost ? 'cookie-not-kept' : reason;
+}
+
+/** Whether somebody was let in, and the browser did not get or keep the session cookie for it. */
+function isCookieLost({ app }: Stage, { exchanges, refusedCookies }: Played): boolean {
+  const isRefused = refusedCookies.includes(app.policy.session.cookie.name);
+  return exchanges.some(
+    (exchange) => (isRefused || exchange.explanation.cookieWithheld === true) && letsIn(exchange),
+  );
 }
 
 function viaOf(exchanges: readonly Exchange[]): string[] {

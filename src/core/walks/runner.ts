@@ -7,11 +7,13 @@ import { sampleAddress } from '../paths/coverage.js';
 import { breachesOf } from '../laws/all-laws.js';
 import type { Breach, View } from '../laws/law.js';
 import { lawBookOf } from '../laws/law-book.js';
+import type { LawName } from '../laws/law-names.js';
 import { NOTHING_YET, remembering, type Memory } from '../laws/memory.js';
 import { deadlineOf } from './deadlines.js';
 import { deedOf, rightCode } from './deeds.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
+import { unsaid } from './said.js';
 import type { Step, Wait, Walk } from './walk.js';
 import { copied } from './holdings.js';
 import { playTogether } from './together.js';
@@ -42,43 +44,42 @@ export interface WalkResult {
 
 /** Plays a walk from a fresh start: nobody signed in, every browser new, the clock at zero. */
 export function playWalk(stage: Stage, walk: Walk): WalkResult {
-  return { walk, ...playSteps(stage, walk.steps) };
+  return { walk, ...playSteps(stage, walk.steps, walk.expectBroken) };
 }
 
-/** Plays steps from a fresh start. */
-export function playSteps(stage: Stage, all: readonly Step[]): Omit<WalkResult, 'walk'> {
-  const steps: StepResult[] = [];
+/**
+ * Plays steps from a fresh start.
+ *
+ * @param expectBroken the laws that they are known to break, at whatever step
+ */
+export function playSteps(
+  stage: Stage,
+  all: readonly Step[],
+  expectBroken: readonly LawName[] = NO_LAWS,
+): Omit<WalkResult, 'walk'> {
+  const played: StepResult[] = [];
   const browsers = new Map<string, BrowserState>();
   let state = initialState(stage.app.policy);
   let time = 0;
-  let passed = true;
   let memory = NOTHING_YET;
-  const advice = new Set<string>();
   for (const step of all) {
     const { action } = step;
     const other = action.verb === 'copy' ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
     const from = browsers.get(step.browser) ?? NEW_BROWSER;
-    const played = playStep(stage, state, from, step, time, other);
-    const view = viewOf(stage, played, state, from, memory);
-    const result = judged(played, withoutToldAdvice(breachesOf(view), advice));
+    const plain = playStep(stage, state, from, step, time, other);
+    const view = viewOf(stage, plain, state, from, memory);
+    const breaches = breachesOf(view);
+    const result = breaches.length === 0 ? plain : { ...plain, broken: breaches };
     memory = remembering(view);
-    steps.push(result);
-    passed &&= isSound(result);
+    played.push(result);
     if (result.impossible !== null) break;
     ({ time } = result);
     ({ state } = result.played);
     browsers.set(step.browser, result.played.browser);
     if (action.verb === 'copy' && result.given !== null) browsers.set(action.to, result.given);
   }
-  return { steps, passed };
-}
-
-/** Breaches without the advice that the walk was given before: it stays as true at every step. */
-function withoutToldAdvice(breaches: readonly Breach[], told: Set<string>): readonly Breach[] {
-  if (breaches.length === 0) return breaches;
-  const fresh = breaches.filter(({ weight, seen }) => weight === 'law' || !told.has(seen));
-  for (const { weight, seen } of breaches) if (weight === 'advice') told.add(seen);
-  return fresh;
+  const steps = judged(played, expectBroken);
+  return { steps, passed: steps.every(isSound) };
 }
 
 /** Whether a step was possible, came out as expected and broke no law; what is only advice does not count. */
@@ -86,21 +87,48 @@ function isSound({ impossible, differences, broken }: StepResult): boolean {
   return impossible === null && differences.length === 0 && broken.every(({ weight }) => weight === 'advice');
 }
 
-/** A step with the laws that it breaks; those that the walk knows of are expected, and must be broken then. */
-function judged(result: StepResult, breaches: readonly Breach[]): StepResult {
-  const { expectBroken } = result.step;
-  if (expectBroken.length === 0 || result.impossible !== null) {
-    return breaches.length === 0 ? result : { ...result, broken: breaches };
-  }
-  const known = new Set<string>(expectBroken);
-  const held = expectBroken.filter((law) => !breaches.some((breach) => breach.law === law));
-  const differences = held.map((expected) => ({ key: 'expect-broken', expected, actual: 'held' }) as const);
-  return {
-    ...result,
-    broken: breaches.filter((breach) => !known.has(breach.law)),
-    differences: [...result.differences, ...differences],
-  };
+/**
+ * Steps with the laws that they break and the walk does not know of. A weakness that stands through a walk is told once, at the
+ * first step that shows it; where one step, or the walk, says that it is known, it is at all of them. What is said to be known
+ * must be so.
+ */
+function judged(played: readonly StepResult[], expectBroken: readonly LawName[]): readonly StepResult[] {
+  const isAsked = expectBroken.length > 0 || played.some(({ step }) => step.expectBroken.length > 0);
+  if (!isAsked && played.every(({ broken }) => broken.length === 0)) return played;
+  const nameOf = ({ law, weakness }: Breach) => `${law} ${weakness}`;
+  const told = new Set(
+    played.flatMap(({ step, broken }) =>
+      broken
+        .filter(({ law }) => step.expectBroken.some((known) => known === law) || expectBroken.includes(law))
+        .map(nameOf),
+    ),
+  );
+  const steps = played.map((result) => {
+    const { step, broken, impossible, differences } = result;
+    const fresh = broken.filter((breach) => !told.has(nameOf(breach)));
+    for (const breach of fresh) told.add(nameOf(breach));
+    const held = impossible === null ? heldOf(step.expectBroken, broken) : NO_DIFFERENCES;
+    if (fresh.length === broken.length && held.length === 0) return result;
+    return { ...result, broken: fresh, differences: [...differences, ...held] };
+  });
+  const last = steps.at(-1);
+  const held = heldOf(
+    expectBroken,
+    played.flatMap(({ broken }) => broken),
+  );
+  if (held.length === 0 || last === undefined || last.impossible !== null) return steps;
+  return [...steps.slice(0, -1), { ...last, differences: [...last.differences, ...held] }];
 }
+
+/** The laws that are expected to be broken and were not. */
+function heldOf(expected: readonly LawName[], broken: readonly Breach[]): Difference[] {
+  return expected
+    .filter((law) => !broken.some((breach) => breach.law === law))
+    .map((law) => ({ key: 'expect-broken', expected: law, actual: 'held' }));
+}
+
+const NO_DIFFERENCES: readonly Difference[] = [];
+const NO_LAWS: readonly LawName[] = [];
 
 function viewOf(
   stage: Stage,
@@ -173,7 +201,10 @@ export function playStep(
   }
   const deed = deedOf(stage, state, from, action);
   if (typeof deed === 'string') return finish(stage, step, time, atRest(state, from), deed);
-  return finish(stage, step, time, play(stage, state, from, deed, clock), null);
+  const result = finish(stage, step, time, play(stage, state, from, deed, clock), null);
+  const { played, outcome } = result;
+  const wrong = unsaid({ stage, before: state, from, step, played, outcome, clock });
+  return wrong === null ? result : { ...result, differences: [...result.differences, wrong] };
 }
 
 const NONE: readonly Breach[] = [];

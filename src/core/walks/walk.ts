@@ -14,6 +14,8 @@ export interface Walk {
   readonly input: YamlText;
   readonly at: Path;
   readonly steps: readonly Step[];
+  /** The laws that the walk is known to break, at whatever step. */
+  readonly expectBroken: readonly LawName[];
 }
 
 export interface Step {

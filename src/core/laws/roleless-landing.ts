@@ -1,0 +1,16 @@
+import { refusedLanding } from './landing-allowed.js';
+import type { Law } from './law.js';
+
+/** Whoever was left without any role is landed where they are let in. */
+export const rolelessLanding: Law = {
+  meta: {
+    name: 'roleless-landing',
+    title: 'Somebody from whom all roles were taken is landed at a page that refuses them (advice only).',
+    weight: 'advice',
+  },
+  broken: (view) => {
+    const sight = refusedLanding(view, true);
+    // It is the same whoever it is, and is told once.
+    return sight === null ? null : { ...sight, weakness: 'without roles' };
+  },
+};

@@ -1,0 +1,88 @@
+import type { AppState } from '../app/app.js';
+import type { BrowserState } from '../browser/state.js';
+import { LaterClock, type Clock } from '../clock.js';
+import type { Account, Policy } from '../language/policy.js';
+import { deedOf, type Deeds } from '../walks/deeds.js';
+import { play, requestDeed, type Exchange, type Stage } from '../walks/stage.js';
+import { letsIn } from './entries.js';
+
+/** App and browser where somebody sets out. */
+export interface SettingOut {
+  readonly stage: Stage;
+  readonly state: AppState;
+  readonly browser: BrowserState;
+  readonly clock: Clock;
+}
+
+/** Whether somebody can log in to an account by what they may do: at once, after logging out, or after the longest pause. */
+export function canLogIn(from: SettingOut, account: Account): boolean {
+  return anyWay(from, account, () => true);
+}
+
+/**
+ * Whether somebody can come to what a request asks for, by what they may do: give the code, log in, log out and in again, wait
+ * for the longest pause that the policy names.
+ */
+export function canReach(from: SettingOut, account: Account, { request }: Exchange): boolean {
+  const isShownBy = (at: SettingOut): boolean => {
+    const deed = requestDeed(at.stage, request.method, request.path + request.query);
+    const { exchanges } = play(at.stage, at.state, at.browser, deed, at.clock);
+    return exchanges.some(
+      ({ response, request: made, visitor }) =>
+        made.path === request.path && response.status < 300 && visitor.account === account.name,
+    );
+  };
+  const coded = taken(from, { verb: 'code', given: 'right' });
+  return (coded !== null && isShownBy(coded)) || anyWay(from, account, isShownBy);
+}
+
+function anyWay(from: SettingOut, account: Account, isThere: (at: SettingOut) => boolean): boolean {
+  const after = pauseOf(from.stage.app.policy);
+  const later = after === 0 ? [] : [{ ...from, clock: new LaterClock(from.clock, after) }];
+  return [from, ...later].some((start) => {
+    const out = taken(start, { verb: 'logout' });
+    return [start, ...(out === null ? [] : [out])].some((at) => {
+      const inside = loggedIn(at, account);
+      return inside !== null && isThere(inside);
+    });
+  });
+}
+
+/** The longest pause that a policy names. */
+function pauseOf({ login }: Policy): number {
+  return login?.attempts?.pause ?? 0;
+}
+
+/** The same after a login that lets the account in, with the code where one is asked for; null where it does not. */
+function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | null {
+  const login: Deeds = {
+    verb: 'login',
+    account: name,
+    password,
+    passwordGiven: false,
+    role: null,
+    remember: false,
+  };
+  const tried = played(from, login);
+  if (tried === null) return null;
+  const owes = tried.exchanges.some(({ explanation }) => explanation.reason === 'code-needed');
+  const last = owes ? played(tried.at, { verb: 'code', given: 'right' }) : tried;
+  return last?.exchanges.some((each) => letsIn(each) && each.explanation.seenAs === name) === true
+    ? last.at
+    : null;
+}
+
+function taken(from: SettingOut, action: Deeds): SettingOut | null {
+  return played(from, action)?.at ?? null;
+}
+
+function played(from: SettingOut, action: Deeds) {
+  const { stage, state, browser, clock } = from;
+  const { logout, secondFactor } = stage.app.policy;
+  if (action.verb === 'logout' && logout === null) return null;
+  if (action.verb === 'code' && secondFactor === null) return null;
+  const deed = deedOf(stage, state, browser, action);
+  if (typeof deed === 'string') return null;
+  const { exchanges, ...after } = play(stage, state, browser, deed, clock);
+  return { exchanges, at: { stage, clock, state: after.state, browser: after.browser } };
+}
