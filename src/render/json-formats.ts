@@ -187,6 +187,12 @@ export const proofFormat = z.strictObject({
       brokenBy: writtenWalk
         .extend({ moves: z.int(), seen: z.string(), allowedBy: place.nullable(), scene: z.string() })
         .nullable(),
+      /** The shortest walk of each other way in which it is broken, four at most. */
+      alsoBrokenBy: z.array(
+        writtenWalk.extend({ moves: z.int(), seen: z.string(), allowedBy: place.nullable() }),
+      ),
+      /** Further ways that may be there, for which no walk was looked for. */
+      otherWays: z.int(),
     }),
   ),
   /** null: not asked for, or not finished. */

@@ -1,4 +1,4 @@
-import type { Exposure, Step, Verdict, YamlText } from '../core/index.js';
+import type { Counterexample, Exposure, Step, Verdict, YamlText } from '../core/index.js';
 import { startOf } from './findings-json.js';
 import type { ProofJson } from './json-formats.js';
 import type { Proof } from './proof-text.js';
@@ -50,16 +50,20 @@ function verdictJson({ goal, finding, cast }: Verdict, input: YamlText): ProofJs
     because: finding.verdict === 'open' ? finding.because : null,
     brokenBy:
       finding.verdict === 'broken'
-        ? {
-            ...walkJson(finding.by.steps),
-            time: finding.by.seconds,
-            moves: finding.by.moves,
-            seen: finding.by.seen,
-            allowedBy:
-              finding.by.allowedBy.length === 0 ? null : startOf(input.placeOf(finding.by.allowedBy)),
-            scene: cast === null ? '' : castWords(cast),
-          }
+        ? { ...brokenJson(finding.by, input), scene: cast === null ? '' : castWords(cast) }
         : null,
+    alsoBrokenBy: finding.verdict === 'broken' ? finding.also.map((each) => brokenJson(each, input)) : [],
+    otherWays: finding.verdict === 'broken' ? finding.others.length : 0,
+  };
+}
+
+function brokenJson({ steps, seconds, moves, seen, allowedBy }: Counterexample, input: YamlText) {
+  return {
+    ...walkJson(steps),
+    time: seconds,
+    moves,
+    seen,
+    allowedBy: allowedBy.length === 0 ? null : startOf(input.placeOf(allowedBy)),
   };
 }
 

@@ -109,7 +109,14 @@ function saidOf(verdict: Verdict, all: readonly Verdict[]): string {
   const wait = seconds === 0 ? '' : ` and ${formatDuration(seconds)} of waiting`;
   const law = lawWithWalkOf(verdict, all);
   const by = law === null ? castWords(cast ?? ALONE) : `the walk of ${law}`;
-  return printable(`${kind} ${count(moves, 'step')}${wait}, by ${by}`);
+  const more = waysWords(finding.also.length, finding.others.length);
+  return printable(`${kind} ${count(moves, 'step')}${wait}, by ${by}${more}`);
+}
+
+/** How many more ways in which a law is broken are shown, and how many may be there beside them. */
+function waysWords(also: number, others: number): string {
+  const shown = also === 0 ? '' : `; ${also} more ${also === 1 ? 'way is' : 'ways are'} shown below`;
+  return others === 0 ? shown : `${shown}, and up to ${others} others are not`;
 }
 
 /** The law that stands for a promise in walks, where the same walk breaks it; null for none. */
@@ -130,10 +137,11 @@ function counterexamples(proof: Proof, look: ProofLook, palette: Palette): strin
   const results = proof.verdicts.flatMap((verdict) => {
     const { goal, finding } = verdict;
     if (finding.verdict !== 'broken' || lawWithWalkOf(verdict, proof.verdicts) !== null) return [];
-    const { steps, allowedBy, seen } = finding.by;
-    const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
-    const walk: Walk = { name, input: proof.input, at: allowedBy, steps, expectBroken: [] };
-    return [{ ...playWalk(proof.stage, walk), passed: false }];
+    return [finding.by, ...finding.also].map(({ steps, allowedBy, seen }) => {
+      const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
+      const walk: Walk = { name, input: proof.input, at: allowedBy, steps, expectBroken: [] };
+      return { ...playWalk(proof.stage, walk), passed: false };
+    });
   });
   if (results.length === 0) return '';
   return [palette.strong('The shortest walks that break them'), walkBlocks(results, proof.input, look)].join(

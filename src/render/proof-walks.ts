@@ -12,7 +12,12 @@ export function proofWalks(proof: Proof): string {
 function walksOf({ stage, verdicts, exposures }: Proof): WrittenWalk[] {
   const walks = [
     ...verdicts.flatMap(({ goal, finding }): WrittenWalk[] =>
-      finding.verdict === 'broken' ? [{ name: `broken: ${goalWords(goal)}`, steps: finding.by.steps }] : [],
+      finding.verdict === 'broken'
+        ? [finding.by, ...finding.also].map(({ steps }, at) => ({
+            name: `broken: ${goalWords(goal)}${at === 0 ? '' : ` (${at + 1})`}`,
+            steps,
+          }))
+        : [],
     ),
     ...(exposures ?? []).flatMap((each): WrittenWalk[] => {
       const { what, since } = exposureWords(each);

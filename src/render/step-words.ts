@@ -1,7 +1,12 @@
 import { formatDuration, type Calling, type Exchange, type Step, type StepResult } from '../core/index.js';
 
-/** What a step asks for, the way the language writes it but without passwords. */
+/** What a step asks for, the way the language writes it but without passwords, and from which network. */
 export function actionWords(step: Step): string {
+  const network = step.connectsFrom === null ? '' : `, connected from ${step.connectsFrom}`;
+  return plainWords(step) + network;
+}
+
+function plainWords(step: Step): string {
   const { action } = step;
   switch (action.verb) {
     case 'visit':
@@ -9,7 +14,7 @@ export function actionWords(step: Step): string {
     case 'send':
       return `send ${action.method} ${action.address}${action.from === null ? '' : ` from ${action.from}`}`;
     case 'login':
-      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.passwordGiven ? ', password given' : ''}`;
+      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.isWrong ? ', wrong password' : ''}`;
     case 'together':
       return `together ${action.calls.map(callWords).join(', ')}`;
     case 'follow':

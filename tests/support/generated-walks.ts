@@ -28,6 +28,7 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
         account: name,
         password,
         passwordGiven: given === 'wrong',
+        isWrong: given === 'wrong',
         role: null,
         remember: remember && policy.remember !== null,
       };

@@ -15,6 +15,7 @@ export interface App {
 /** A menu link with those who are shown it: its own audience, else that of the page it leads to. */
 export interface MenuEntry {
   readonly to: string;
+  readonly text: string;
   readonly audience: Audience;
   readonly parameters: ReadonlyMap<string, string>;
 }
@@ -25,7 +26,9 @@ export function createApp(policy: Policy): App {
   const menu = policy.menu.flatMap((link): MenuEntry[] => {
     const route = router.find('GET', pathOf(link.to));
     const audience = link.audience?.audience ?? route?.grounds.audience;
-    return audience ? [{ to: link.to, audience, parameters: route?.parameters ?? new Map() }] : [];
+    return audience
+      ? [{ to: link.to, text: link.text, audience, parameters: route?.parameters ?? new Map() }]
+      : [];
   });
   const { login, secondFactor } = policy;
   const formPages = {

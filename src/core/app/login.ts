@@ -28,7 +28,10 @@ export function login(app: App, state: AppState, request: HttpRequest, clock: Cl
   if (account.state !== 'active') {
     return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);
   }
-  if (app.policy.session.atOnce === 'first-wins' && hasSession(app, state, name, shownSession(app, request), clock)) {
+  if (
+    app.policy.session.atOnce === 'first-wins' &&
+    hasSession(app, state, name, shownSession(app, request), clock)
+  ) {
     return refuseAttempt(rules, state, request, ['session', 'at-once'], 'locked-out');
   }
   const asRole = pickRole(rules, account, request.form.get('role') ?? null);

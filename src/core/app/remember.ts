@@ -32,8 +32,16 @@ function issue(app: App, state: AppState, record: Remembered) {
 /**
  * Signs a visitor in by the remember cookie, where it counts. A token that rotates is changed for another at each use;
  * one that comes a second time means that two hold it, so its whole series ends.
+ *
+ * @param isOpen whether guests may have what is asked for: nobody is asked for a code there
  */
-export function resume(app: App, state: AppState, request: HttpRequest, clock: Clock): Resumed {
+export function resume(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  isOpen: boolean,
+  clock: Clock,
+): Resumed {
   const nobody = (after = state): Resumed => ({ state: after, session: -1, setCookie: [] });
   const rules = app.policy.remember;
   const shown =
@@ -49,6 +57,7 @@ export function resume(app: App, state: AppState, request: HttpRequest, clock: C
   const hasCode = account.secondFactor && countsAs.code === 'given';
   // Somebody whose login asks for a code is asked for it again.
   const half = account.secondFactor && !hasCode && app.policy.secondFactor?.asked === 'at-login';
+  if (half && isOpen) return nobody();
   const start = {
     account: account.name,
     family: null,

@@ -45,7 +45,9 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
   let resumed = NO_COOKIES;
   // A login that waits for its code goes before a cookie by which somebody is only known again.
   if (visitor.account === null && visitor.session < 0 && app.policy.remember !== null) {
-    const back = resume(app, state, request, clock);
+    const isOpen =
+      route !== null && admit(route.grounds.audience, visitor, route.parameters, clock) === 'served';
+    const back = resume(app, state, request, isOpen, clock);
     ({ state } = back);
     if (back.session >= 0) {
       resumed = back.setCookie;

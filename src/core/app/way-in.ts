@@ -99,7 +99,16 @@ function handOut(
   const { account, asRole, secondFactor } = entrant;
   const roles = account.roles;
   const start = (family: number | null): SessionStart => {
-    return { account: account.name, family, roles, asRole, secondFactor, fresh: true, half: false, code: null };
+    return {
+      account: account.name,
+      family,
+      roles,
+      asRole,
+      secondFactor,
+      fresh: true,
+      half: false,
+      code: null,
+    };
   };
   const { tokens } = app.policy;
   if (rules.by === 'session' || tokens === null) {

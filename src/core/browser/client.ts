@@ -1,3 +1,4 @@
+import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
 import type { Credential, Endpoint, LandingEntry, Policy, Refusals, TokenRules } from '../language/policy.js';
@@ -22,6 +23,8 @@ export interface Client {
   /** Where script sends those whom it, or one of its requests, refuses. */
   readonly refusals: Refusals;
   readonly landing: readonly LandingEntry[];
+  /** What script draws the menu from on pages that it guards. */
+  readonly menu: readonly MenuEntry[];
 }
 
 export interface Form {
@@ -32,8 +35,8 @@ export interface Form {
   readonly byScript: boolean;
 }
 
-/** The client of a policy. */
-export function clientOf(policy: Policy): Client {
+/** The client of an app. */
+export function clientOf({ policy, menu }: App): Client {
   const { login, logout, tokens, signUp, secondFactor } = policy;
   const [submit] = logout?.submits ?? [];
   const failed = tokens?.failedRefresh ?? 'login';
@@ -55,6 +58,7 @@ export function clientOf(policy: Policy): Client {
     failedRefresh: failed === 'login' ? (login?.page ?? '/') : failed,
     refusals: policy.refusals.page,
     landing: policy.landing,
+    menu,
   };
 }
 

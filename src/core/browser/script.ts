@@ -21,11 +21,26 @@ export function runScript(
 ): Turn {
   const { guard } = body;
   // Without tokens script knows nothing of the visitor: a session's cookie is not for it to read.
-  if (guard !== null && client.tokens !== null) {
-    const reason = admit(guard.audience, knownToScript(client, browser), guard.parameters, clock);
-    if (reason !== 'served') return turnAway(client, browser, reason, redirects, clock);
+  if (guard === null || client.tokens === null) {
+    return nextLoad(client, browser, body.loads, redirects, clock);
   }
-  return nextLoad(client, browser, body.loads, redirects, clock);
+  const visitor = knownToScript(client, browser);
+  const reason = admit(guard.audience, visitor, guard.parameters, clock);
+  if (reason !== 'served') return turnAway(client, browser, reason, redirects, clock);
+  const drawn = visitor.account === null ? browser : withMenu(browser, menuFor(client, visitor, clock));
+  return nextLoad(client, drawn, body.loads, redirects, clock);
+}
+
+/** The links that script draws for whom it knows. */
+function menuFor({ menu }: Client, visitor: Identity, clock: Clock): string[] {
+  return menu
+    .filter(({ audience, parameters }) => admit(audience, visitor, parameters, clock) === 'served')
+    .map(({ to }) => to);
+}
+
+function withMenu(browser: BrowserState, menu: readonly string[]): BrowserState {
+  const { page } = browser.tab;
+  return page === null ? browser : withTab(browser, { page: { ...page, menu } });
 }
 
 /** Makes the next of a page's requests; without any the page is complete. */
@@ -53,7 +68,7 @@ export function dataRefused(
 }
 
 /** Whom script takes the visitor for: the holder of the token, as the token says. */
-function knownToScript(client: Client, browser: BrowserState): Identity {
+export function knownToScript(client: Client, browser: BrowserState): Identity {
   const { tokens } = browser.tab;
   if (tokens === null || (tokens.access === '' && client.tokens?.kept !== 'cookie')) return GUEST;
   return { ...GUEST, ...tokens.claims, by: 'token', since: tokens.receivedAt, reason: 'served' };

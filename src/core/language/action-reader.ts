@@ -69,6 +69,7 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
     case 'set-password': {
       const { as: account = '', password = '' } = text['set-password'] ?? {};
       checkAccount(account, [...at, verb, 'as'], scope);
+      scope.changed.set(account, password);
       return { verb, account, password };
     }
     default:
@@ -90,6 +91,7 @@ function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: Wa
     account: name,
     password: given ?? own,
     passwordGiven: given !== undefined,
+    isWrong: given !== undefined && given !== (scope.changed.get(name) ?? own),
     role,
     remember,
   };

@@ -12,6 +12,8 @@ export interface WalkScope extends Scope {
   readonly policy: Policy | null;
   /** Accounts that earlier steps of the walk made, with their passwords. */
   readonly signedUp: Map<string, string>;
+  /** The passwords that steps before have set, by account. */
+  readonly changed: Map<string, string>;
 }
 
 /** The other site on which a link or a form stands. */

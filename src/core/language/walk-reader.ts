@@ -43,12 +43,12 @@ export function readWalkFile(input: YamlText, policy: Policy | null, report: Rep
 }
 
 /** Reports what is wrong with the names in those steps that have their form, in walks of which others have not. */
-function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp'>): void {
+function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp' | 'changed'>): void {
   if (!Array.isArray(walks)) return;
   for (const [index, walk] of (walks as readonly unknown[]).entries()) {
     const steps = typeof walk === 'object' ? (walk as { steps?: unknown } | null)?.steps : null;
     if (!Array.isArray(steps)) continue;
-    const scope = { ...given, signedUp: new Map<string, string>() };
+    const scope = { ...given, signedUp: new Map<string, string>(), changed: new Map<string, string>() };
     for (const [number, step] of (steps as readonly unknown[]).entries()) {
       const read = stepSchema.safeParse(step);
       if (read.success) readStep(read.data, ['walks', index, 'steps', number], scope);
@@ -56,13 +56,10 @@ function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp'>): void
   }
 }
 
-function resolveWalks(
-  walks: readonly WalkText[],
-  scope: Omit<WalkScope, 'signedUp'>,
-): Walk[] {
+function resolveWalks(walks: readonly WalkText[], scope: Omit<WalkScope, 'signedUp' | 'changed'>): Walk[] {
   return walks.map((walk, index) => {
     const at: Path = ['walks', index];
-    const own = { ...scope, signedUp: new Map<string, string>() };
+    const own = { ...scope, signedUp: new Map<string, string>(), changed: new Map<string, string>() };
     const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], own));
     return {
       name: walk.name,

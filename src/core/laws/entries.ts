@@ -2,7 +2,8 @@ import type { Reason } from '../app/reasons.js';
 import type { Exchange } from '../walks/stage.js';
 
 const WAYS_IN = new Set(['login', 'code', 'sign-up']);
-const IN = new Set<Reason>(['served', 'unsafe-return']);
+/** One for whom there is no landing is in all the same. */
+const IN = new Set<Reason>(['served', 'unsafe-return', 'unknown-page']);
 
 /** Whether a request let somebody in. */
 export function letsIn({ route, explanation }: Exchange): boolean {

@@ -103,7 +103,9 @@ export class LawBook {
   watchedAfter(after: PromiseEvent): readonly Credential[] {
     const ofEvent = this.promisesAfter(after);
     return CREDENTIALS.filter((what) =>
-      ofEvent.some(({ copied }) => copied === what || (copied === null && isAboutCredentials({ after, copied }))),
+      ofEvent.some(
+        ({ copied }) => copied === what || (copied === null && isAboutCredentials({ after, copied })),
+      ),
     );
   }
 }

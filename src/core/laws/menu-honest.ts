@@ -1,5 +1,6 @@
 import { admit } from '../app/admit.js';
 import { pathOf } from '../app/router.js';
+import { knownToScript } from '../browser/script.js';
 import type { Law } from './law.js';
 
 /** The menu shows what its reader may see, and only that. */
@@ -14,12 +15,14 @@ export const menuHonest: Law = {
     if (!book.menuHasOwnAudiences) return null;
     const last = played.exchanges.findLast(({ response }) => response.body.kind === 'page');
     if (last?.response.body.kind !== 'page') return null;
-    const { menu } = last.response.body;
-    const reader = last.visitor.account ?? 'a guest';
+    const byScript = last.response.body.guard !== null && played.browser.tab.tokens !== null;
+    const menu = byScript ? (played.browser.tab.page?.menu ?? []) : last.response.body.menu;
+    const visitor = byScript ? knownToScript(stage.client, played.browser) : last.visitor;
+    const reader = visitor.account ?? 'a guest';
     for (const link of stage.app.policy.menu) {
       const route = stage.app.router.find('GET', pathOf(link.to));
       if (link.audience === null || route === null || route.page === null) continue;
-      const admitted = admit(route.grounds.audience, last.visitor, route.parameters, clock) === 'served';
+      const admitted = admit(route.grounds.audience, visitor, route.parameters, clock) === 'served';
       const shown = menu.includes(link.to);
       if (shown && !admitted) {
         return {

@@ -11,7 +11,10 @@ export function isShown({ route, response }: Exchange): boolean {
 }
 
 /** Whether what was shown is not for the visitor's account as it is now. */
-export function isOutsideNow({ played, clock }: Pick<View, 'played' | 'clock'>, { route, visitor }: Exchange): boolean {
+export function isOutsideNow(
+  { played, clock }: Pick<View, 'played' | 'clock'>,
+  { route, visitor }: Exchange,
+): boolean {
   if (route === null || visitor.account === null) return false;
   const { audience } = route.grounds;
   const account = played.state.accounts.get(visitor.account);

@@ -80,7 +80,8 @@ function codeRefused({ before, from, played, stage, clock }: View): Sight | null
   if (exchanges.some(letsIn)) return null;
   const session = before.sessions[indexOf('session', handleOf(stage, from, 'session', clock) ?? '')];
   const life = stage.app.policy.secondFactor?.life ?? 0;
-  if (session?.ended !== null || session.code === null || clock.elapsed(session.code.sentAt, life)) return null;
+  if (session?.ended !== null || session.code === null || clock.elapsed(session.code.sentAt, life))
+    return null;
   const account = before.accounts.get(session.account);
   if (account?.secondFactor !== true || account.state !== 'active') return null;
   const refused = exchanges.findLast(({ route }) => route?.task === 'code') ?? exchanges[0];
@@ -98,7 +99,8 @@ function linkRefused({ before, played, stage, clock }: View, name: string): Sigh
   const opened = played.exchanges.find(({ route }) => route?.task === 'confirm');
   const sent = before.confirmations.findLast(({ account }) => account === name);
   const rules = stage.app.policy.confirm;
-  if (opened === undefined || sent === undefined || rules === null || opened.visitor.account !== null) return null;
+  if (opened === undefined || sent === undefined || rules === null || opened.visitor.account !== null)
+    return null;
   const isGood = !sent.used && !clock.elapsed(sent.sentAt, rules.life) && before.accounts.has(name);
   if (!isGood || opened.explanation.reason === 'served') return null;
   return {
@@ -149,7 +151,8 @@ function whoIs({ stage, played, clock }: View, { visitor, route }: Exchange): Ac
   if (route === null || route.page === null) return null;
   const name = visitor.account ?? state.sessions[visitor.session]?.account ?? null;
   const held = name === null ? heldCounting(stage, state, browser, clock) : null;
-  const token = state.accessTokens[indexOf('access', held ?? '')] ?? state.refreshTokens[indexOf('refresh', held ?? '')];
+  const token =
+    state.accessTokens[indexOf('access', held ?? '')] ?? state.refreshTokens[indexOf('refresh', held ?? '')];
   const account = state.accounts.get(name ?? state.families[token?.family ?? -1]?.account ?? '');
   if (account?.state !== 'active') return null;
   // A code is asked for of somebody only who can be sent one.

@@ -60,6 +60,7 @@ function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | n
     account: name,
     password,
     passwordGiven: false,
+    isWrong: false,
     role: null,
     remember: false,
   };

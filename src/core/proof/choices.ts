@@ -200,7 +200,8 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
     signUp !== null && signsUp(policy, cast)
       ? [{ name: NEWCOMER, password: NEWCOMER, given: signUp.given }]
       : [];
-  const known = remember === null ? [false] : [false, true];
+  // What is tried last is looked at first: walks do without being remembered where they can.
+  const known = remember === null ? [false] : [true, false];
   const [first] = accounts;
   const attempt = (account: Pick<Account, 'name' | 'password'>, role: string | null, isKnown: boolean) =>
     ({
@@ -208,6 +209,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
       account: account.name,
       password: account.password,
       passwordGiven: account.name === NEWCOMER,
+      isWrong: false,
       role,
       remember: isKnown,
     }) as const;
@@ -222,6 +224,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
           {
             ...attempt({ name: first.name, password: `${first.password}?` }, null, false),
             passwordGiven: true,
+            isWrong: true,
           },
         ]),
   ];

@@ -2,14 +2,18 @@ import type { Seconds } from '../language/duration.js';
 import { NEW_BROWSER } from '../browser/state.js';
 import type { Path } from '../language/yaml-text.js';
 import { playSteps } from '../walks/runner.js';
+import type { Breach, Sight } from '../laws/law.js';
+import { unkeptPromises } from '../laws/promises.js';
 import type { Stage } from '../walks/stage.js';
 import { plainStep, type Step } from '../walks/walk.js';
-import { lawOf, type Goal } from './goals.js';
+import { lawOf, missOf, type Goal } from './goals.js';
 import type { Move } from './moves.js';
 import type { Way } from './trail.js';
 
 /** How a goal can be missed: the shortest walk that does it and, of those, the one that waits least. */
 export interface Counterexample {
+  /** In which way it misses the goal. */
+  readonly miss: string;
   /** What is seen at its last step. */
   readonly seen: string;
   /** The place of the policy that allows it. */
@@ -21,26 +25,44 @@ export interface Counterexample {
   readonly seconds: Seconds;
 }
 
-/** A way as a walk with whole waits, played to see that it misses the goal; null where it does not. */
-export function counterexample(stage: Stage, { moves, times }: Way, goal: Goal): Counterexample | null {
+/**
+ * A way as a walk with whole waits, played to see that it misses the goal; null where it does not.
+ *
+ * @param miss in which way it is to miss it; null for any
+ */
+export function counterexample(
+  stage: Stage,
+  { moves, times }: Way,
+  goal: Goal,
+  miss: string | null,
+): Counterexample | null {
   const steps = stepsOf(moves, times);
   const seconds = times.at(-1) ?? 0;
-  const played = playSteps(stage, steps).steps;
+  const unkept: (Sight | null)[] = [];
+  const played = playSteps(stage, steps, [], (view) => {
+    const all = goal.promise === null ? [] : unkeptPromises(view);
+    unkept.push(all.find(({ promise }) => promise === goal.promise)?.sight ?? null);
+  }).steps;
   if (played.length < steps.length) return null;
   const last = played.at(-1);
   const law = lawOf(goal);
   if (law === null) {
     const shown = last?.outcome.lands ?? 'nothing';
     const seen = `${reachText(goal)} cannot be reached from here as soon as that: this step leads to ${shown}`;
-    return { seen, allowedBy: goal.promise?.at ?? [], steps, moves: moves.length, seconds };
+    const allowedBy = goal.promise?.at ?? [];
+    return { miss: goal.id, seen, allowedBy, steps, moves: moves.length, seconds };
   }
   // What only time brings is seen at the wait already, before the move that would show it.
-  const at = played.findIndex(({ broken }) => broken.some((each) => each.law === law));
-  const breach = played[at]?.broken.find((each) => each.law === law);
-  if (breach === undefined || at < steps.length - 2) return null;
+  const isIt = (each: Breach) =>
+    each.law === law && (miss === null || missOf(each.law, each.weakness) === miss);
+  const breaches = goal.promise === null ? played.map(({ broken }) => broken.find(isIt) ?? null) : unkept;
+  const at = breaches.findIndex((breach) => breach !== null);
+  const breach = breaches[at] ?? null;
+  if (breach === null || at < steps.length - 2) return null;
   const { seen, allowedBy } = breach;
   const shown = steps.slice(0, at + 1);
   return {
+    miss: miss ?? goal.id,
     seen,
     allowedBy,
     steps: shown,

@@ -1,6 +1,7 @@
 import type { PolicyPromise, Policy } from '../language/policy.js';
 import { ALL_LAWS } from '../laws/all-laws.js';
 import type { LawMeta } from '../laws/law.js';
+import type { LeftBehind } from '../laws/memory.js';
 import type { Seconds } from '../language/duration.js';
 import { promiseKept } from '../laws/promise-kept.js';
 import { lawOfPromise } from '../laws/promises.js';
@@ -38,4 +39,26 @@ export function leastSecondsTo({ law, promise }: Goal, { promises }: Policy): Se
 /** The id of a promise as a goal. */
 export function idOf({ at }: PolicyPromise): string {
   return `promise ${Number(at[1]) + 1}`;
+}
+
+/** How a law is missed: by what is weak, where and for whom. A promise is missed in one way, and named by its id. */
+export function missOf(law: string, weakness: string): string {
+  return `${law} ${weakness}`;
+}
+
+/** The id of the goal that is missed so. */
+export function goalMissed(miss: string): string {
+  if (miss.startsWith('promise ')) return miss;
+  return miss.slice(0, miss.indexOf(' '));
+}
+
+/** What of all that was left behind bears on a miss; by it the rest need not be told apart. */
+export function watchedFor(miss: string, { promises }: Policy): (left: LeftBehind) => boolean {
+  const promise = promises.find((each) => idOf(each) === miss);
+  if (promise !== undefined) {
+    return ({ after, what }) => after === promise.after && (promise.copied ?? what) === what;
+  }
+  const law = goalMissed(miss);
+  if (law === 'logout-final') return ({ after }) => after === 'logout';
+  return ({ after }) => after !== 'logout' && (law === 'promise-kept' || law === 'right-audience');
 }

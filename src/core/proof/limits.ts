@@ -10,6 +10,8 @@ export interface Limits {
   /** The ages at which a session is over; null for never. */
   readonly absolute: Seconds | null;
   readonly idle: Seconds | null;
+  /** The longest time since the login that any audience asks for. */
+  readonly loginWithin: Seconds;
   readonly sessionStarted: Seconds;
   readonly sessionActive: Seconds;
   readonly codeSent: Seconds;
@@ -34,6 +36,7 @@ export function limitsOf(stage: Stage): Limits {
     sinceEvent: longestPromised(policy),
     absolute: session.absolute,
     idle: session.idle,
+    loginWithin: sinceLogin,
     sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
     // Activity is written down from one second on, so that is asked for without any limit too.
     sessionActive: Math.max(session.idle ?? 0, session.renews === 'never' ? 0 : 1),

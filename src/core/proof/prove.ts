@@ -5,7 +5,7 @@ import type { Cast } from './cast.js';
 import { exposuresOf, type Exposure } from './exposure.js';
 import { goalsOf, type Goal } from './goals.js';
 import { Scene } from './scene.js';
-import { SceneProof, type Finding, type Progress } from './scene-proof.js';
+import { brokenBy, SceneProof, type Finding, type Progress } from './scene-proof.js';
 
 /** Who takes part beside one person in one browser and tab. */
 export type Participants = Omit<Cast, 'account' | 'alike'>;
@@ -134,11 +134,17 @@ export function verdictsOf(
       const finding = outcomes[at]?.findings.get(goal.id);
       return { goal, cast, finding: finding ?? { verdict: 'open', because: ending } };
     });
-    const broken = found.flatMap((each) =>
-      each.finding.verdict === 'broken' ? [{ ...each, by: each.finding.by }] : [],
+    const broken = found.flatMap(({ finding, cast }) =>
+      finding.verdict === 'broken' ? [{ finding, cast }] : [],
     );
-    const [shortest] = broken.sort((a, b) => a.by.moves - b.by.moves || a.by.seconds - b.by.seconds);
-    if (shortest !== undefined) return { goal, finding: shortest.finding, cast: shortest.cast };
+    const together = brokenBy(
+      broken.flatMap(({ finding: { by, also } }) => [by, ...also]),
+      broken.flatMap(({ finding }) => finding.others),
+    );
+    if (together !== null) {
+      const cast = broken.find(({ finding }) => finding.by === together.by)?.cast ?? null;
+      return { goal, finding: together, cast };
+    }
     const open = found.find(({ finding }) => finding.verdict === 'open');
     if (open?.finding.verdict !== 'open') return { goal, finding: { verdict: 'holds' }, cast: null };
     const holds = found.filter(({ finding }) => finding.verdict === 'holds').length;

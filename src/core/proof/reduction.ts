@@ -31,6 +31,8 @@ export class Reduction {
   private readonly mayKeep: boolean;
   private readonly renewsId: boolean;
   private readonly rolesAtLogin: boolean;
+  /** Whether anything asks how long ago somebody logged in. */
+  private readonly asksFresh: boolean;
   /** Whether an access token is refused for why its login has ended. */
   private readonly endsAccess: boolean;
 
@@ -46,6 +48,7 @@ export class Reduction {
     this.mayKeep = policy.backButton !== 'no-store' || policy.pages.some(({ cache }) => cache !== null);
     this.renewsId = policy.login?.renewSessionId !== false;
     this.rolesAtLogin = policy.session.roles === 'at-login';
+    this.asksFresh = limits.loginWithin > 0;
     this.endsAccess = policy.logout?.ends.has('access') === true;
   }
 
@@ -109,7 +112,10 @@ export class Reduction {
     if (this.isOver(situation, record)) {
       return { ...OVER, startedAt: record.startedAt, activeAt: record.activeAt };
     }
-    return this.rolesAtLogin || record.roles === NOBODY ? record : { ...record, roles: NOBODY };
+    const isPlain = (this.rolesAtLogin || record.roles === NOBODY) && (this.asksFresh || record.fresh);
+    if (isPlain) return record;
+    const roles = this.rolesAtLogin ? record.roles : NOBODY;
+    return { ...record, roles, fresh: record.fresh || !this.asksFresh };
   }
 
   /** Whether a cookie holds what is over: it is as good as none, unless the next login goes on under its session id. */

@@ -1,15 +1,39 @@
 import { counterexample, type Counterexample } from './counterexample.js';
 import { Cover } from './cover.js';
-import { lawOf, leastSecondsTo, type Goal } from './goals.js';
+import { goalMissed, lawOf, leastSecondsTo, type Goal } from './goals.js';
 import { Search, type Guide } from './search.js';
 import type { Scene } from './scene.js';
+import { firstSituation } from './situation.js';
 import type { Way } from './trail.js';
 
 /** What is known of a goal in a scene. */
 export type Finding =
-  | { readonly verdict: 'holds' }
-  | { readonly verdict: 'broken'; readonly by: Counterexample }
-  | { readonly verdict: 'open'; readonly because: string };
+  { readonly verdict: 'holds' } | Broken | { readonly verdict: 'open'; readonly because: string };
+
+export interface Broken {
+  readonly verdict: 'broken';
+  /** The shortest walk of all. */
+  readonly by: Counterexample;
+  /** The shortest of each other way in which it is broken: by what is weak, where and for whom. */
+  readonly also: readonly Counterexample[];
+  /** Further ways that may be there, for which no walk was looked for. */
+  readonly others: readonly string[];
+}
+
+/** So many ways in which a law is broken are shown. */
+export const MOST_WAYS = 5;
+
+/** The shortest walk of each way in which a goal is missed, nearest first, of all that is known of it. */
+export function brokenBy(walks: readonly Counterexample[], unsought: readonly string[]): Broken | null {
+  const shortest = new Map<string, Counterexample>();
+  const sorted = [...walks].sort((a, b) => a.moves - b.moves || a.seconds - b.seconds);
+  for (const walk of sorted) if (!shortest.has(walk.miss)) shortest.set(walk.miss, walk);
+  const [by, ...also] = shortest.values();
+  if (by === undefined) return null;
+  const beyond = also.slice(MOST_WAYS - 1).map(({ miss }) => miss);
+  const others = new Set([...beyond, ...unsought.filter((miss) => !shortest.has(miss))]);
+  return { verdict: 'broken', by, also: also.slice(0, MOST_WAYS - 1), others: [...others] };
+}
 
 /** How far the proof of a scene is. */
 export interface Progress {
@@ -17,8 +41,14 @@ export interface Progress {
   readonly transitions: number;
   /** The goals that were found to be missed. */
   readonly broken: readonly string[];
-  /** The goal for which the shortest walk that misses it is looked for; null while everything is covered. */
+  /** The goal for which a shortest walk that misses it is looked for; null while everything is covered. */
   readonly looksFor: string | null;
+}
+
+/** A way in which a goal may be missed, for which the shortest walk is looked for. */
+interface Target {
+  readonly goal: Goal;
+  readonly miss: string;
 }
 
 /** After so many states a goal is taken to be many moves away. */
@@ -32,10 +62,18 @@ const SPANS = 64;
 export class SceneProof {
   readonly cover: Cover;
   private readonly findings = new Map<string, Finding>();
-  private search: { readonly goal: Goal; readonly search: Search; readonly isTimed: boolean } | null = null;
-  /** By the id of the goal that each misses. */
+  private search: {
+    readonly target: Target;
+    readonly search: Search;
+    /** The walk that is as short but may wait longer; null while the shortest is looked for. */
+    readonly known: Counterexample | null;
+  } | null = null;
+  /** The walks that were found to break each law, by its name. */
   private readonly ends = new Map<string, { readonly way: Way; readonly missed: readonly string[] }>();
-  private waiting: Goal[] | null = null;
+  private waiting: Target[] | null = null;
+  /** By the id of the goal. */
+  private readonly walks = new Map<string, Counterexample[]>();
+  private readonly unsettled = new Map<string, string>();
   /** A cover that tells ages apart, for goals that are many moves away. */
   private fine: Cover | null = null;
   private states = 0;
@@ -59,7 +97,7 @@ export class SceneProof {
         this.transitions +
         (looked?.transitions ?? 0),
       broken: [...this.findings].flatMap(([id, { verdict }]) => (verdict === 'broken' ? [id] : [])),
-      looksFor: this.search?.goal.id ?? null,
+      looksFor: this.search?.target.goal.id ?? null,
     };
   }
 
@@ -77,25 +115,42 @@ export class SceneProof {
       return this.waiting.length === 0;
     }
     if (this.search === null) {
-      const goal = this.waiting.shift();
-      if (goal === undefined) return true;
-      if (!this.isFoundWith(goal)) this.start(goal, null);
+      const target = this.waiting.shift();
+      if (target === undefined) return true;
+      if (!this.isFoundWith(target)) this.start(target, null);
     }
     this.goOn(most);
     return this.waiting.length === 0 && this.search === null;
   }
 
-  /** What nothing in the cover misses holds; gives the other goals. */
-  private sort(isSettled: boolean): Goal[] {
-    const missed = new Set<string>();
-    for (const { misses } of this.cover.all()) for (const goal of misses) missed.add(goal);
-    const isWhole = this.scene.requests.isComplete;
-    for (const { id } of this.scene.goals) {
-      if (missed.has(id)) continue;
-      const because = isSettled ? 'there are too many kinds of addresses' : this.limit();
-      this.findings.set(id, isSettled && isWhole ? { verdict: 'holds' } : { verdict: 'open', because });
+  /** What nothing in the cover misses holds; gives every way in which the other goals may be missed, nearest first. */
+  private sort(isSettled: boolean): Target[] {
+    const missed = new Map<string, Set<string>>();
+    for (const { misses } of this.cover.all()) {
+      for (const miss of misses) {
+        const id = goalMissed(miss);
+        const known = missed.get(id);
+        if (known === undefined) missed.set(id, new Set([miss]));
+        else known.add(miss);
+      }
     }
-    return this.scene.goals.filter(({ id }) => missed.has(id));
+    const isWhole = this.scene.requests.isComplete;
+    const first = firstSituation(this.scene.stage.app.policy);
+    return this.scene.goals.flatMap((goal): Target[] => {
+      const ways = [...(missed.get(goal.id) ?? [])];
+      if (ways.length === 0) {
+        const because = isSettled ? 'there are too many kinds of addresses' : this.limit();
+        this.findings.set(
+          goal.id,
+          isSettled && isWhole ? { verdict: 'holds' } : { verdict: 'open', because },
+        );
+      }
+      if (ways.length < 2 || !isSettled) return ways.map((miss) => ({ goal, miss }));
+      const left = new Map(ways.map((miss) => [miss, this.cover.guideTo(miss)(first)]));
+      return ways
+        .sort((one, other) => (left.get(one) ?? 0) - (left.get(other) ?? 0))
+        .map((miss) => ({ goal, miss }));
+    });
   }
 
   private limit(): string {
@@ -103,23 +158,24 @@ export class SceneProof {
   }
 
   /** Whether the shortest walk that breaks the law of a promise shows that it is not kept too: no shorter one does. */
-  private isFoundWith(goal: Goal): boolean {
+  private isFoundWith({ goal, miss }: Target): boolean {
     const known = goal.promise === null ? undefined : this.ends.get(lawOf(goal) ?? '');
-    if (known?.missed.includes(goal.id) !== true) return false;
-    const by = counterexample(this.scene.stage, known.way, goal);
-    if (by !== null) this.findings.set(goal.id, { verdict: 'broken', by });
-    return by !== null;
+    if (known?.missed.includes(miss) !== true) return false;
+    const by = counterexample(this.scene.stage, known.way, goal, null);
+    if (by === null) return false;
+    this.settle(goal, by);
+    return true;
   }
 
-  private start(goal: Goal, moves: number | null): void {
+  private start(target: Target, known: Counterexample | null): void {
     const cover = this.fine?.left === 0 ? this.fine : this.cover;
     // A cover that was left unfinished may not know of the way that is shorter.
-    const guide: Guide = cover.left === 0 ? cover.guideTo(goal.id) : () => 1;
+    const guide: Guide = cover.left === 0 ? cover.guideTo(target.miss) : () => 1;
     const search =
-      moves === null
-        ? new Search(this.scene, goal.id, guide)
-        : new Search(this.scene, goal.id, guide, true, moves);
-    this.search = { goal, search, isTimed: moves !== null };
+      known === null
+        ? new Search(this.scene, target.miss, guide)
+        : new Search(this.scene, target.miss, guide, true, this.search?.search.longest ?? known.moves);
+    this.search = { target, search, known };
   }
 
   private isRefining(): boolean {
@@ -127,19 +183,19 @@ export class SceneProof {
   }
 
   /** Looks for the same again, now that more is known of the way. */
-  private restart(goal: Goal): void {
+  private restart(): void {
     if (this.search === null) return;
-    const { search, isTimed } = this.search;
+    const { search, target, known } = this.search;
     this.states += search.looked;
     this.transitions += search.transitions;
-    this.start(goal, isTimed ? search.longest : null);
+    this.start(target, known);
   }
 
   private goOn(most: number): void {
     if (this.search === null) return;
-    const { goal, search, isTimed } = this.search;
+    const { target, search, known } = this.search;
     if (this.isRefining()) {
-      if (this.fine?.go(most) === true) this.restart(goal);
+      if (this.fine?.go(most) === true) this.restart();
       return;
     }
     const isDone = search.go(most);
@@ -150,19 +206,57 @@ export class SceneProof {
     if (!isDone && search.looked <= this.most) return;
     this.states += search.looked;
     this.transitions += search.transitions;
-    this.search = null;
+    this.end(target, search, isDone, known);
+  }
+
+  /** What a search came to that has ended. */
+  private end({ goal, miss }: Target, search: Search, isDone: boolean, known: Counterexample | null): void {
     const { way } = search;
-    const by = way === null ? null : counterexample(this.scene.stage, way, goal);
+    const { stage } = this.scene;
+    this.search = null;
+    const by = way === null ? null : counterexample(stage, way, goal, goal.promise === null ? miss : null);
     if (way !== null && by !== null) {
-      this.findings.set(goal.id, { verdict: 'broken', by });
-      this.ends.set(goal.id, { way, missed: search.missed });
+      if (known === null && !this.ends.has(goal.id)) this.ends.set(goal.id, { way, missed: search.missed });
       // The shortest in moves is known: of those, the one that waits least.
-      const least = leastSecondsTo(goal, this.scene.stage.app.policy);
-      if (by.seconds > least && !isTimed) this.start(goal, way.moves.length);
+      if (known === null && by.seconds > leastSecondsTo(goal, stage.app.policy)) {
+        this.start({ goal, miss }, { ...by, moves: way.moves.length });
+        this.keep(goal, by);
+        return;
+      }
     }
-    if (by !== null || isTimed) return;
+    if (by !== null || known !== null) {
+      this.settle(goal, by);
+      return;
+    }
     const isNone = isDone && way === null && this.scene.requests.isComplete;
-    const because = way === null ? this.limit() : 'the walk that was found does not come out as it should';
-    this.findings.set(goal.id, isNone ? { verdict: 'holds' } : { verdict: 'open', because });
+    if (!isNone) {
+      const because = way === null ? this.limit() : 'the walk that was found does not come out as it should';
+      this.unsettled.set(goal.id, because);
+    }
+    this.settle(goal, null);
+  }
+
+  private keep({ id }: Goal, by: Counterexample): void {
+    this.walks.set(id, [...(this.walks.get(id) ?? []), by]);
+  }
+
+  /** Writes down what is known of a goal; once enough ways are shown, the rest are only told. */
+  private settle(goal: Goal, by: Counterexample | null): void {
+    if (by !== null) {
+      const others = (this.walks.get(goal.id) ?? []).filter(({ miss }) => miss !== by.miss);
+      this.walks.set(goal.id, [...others, by]);
+    }
+    const walks = this.walks.get(goal.id) ?? [];
+    const left = (this.waiting ?? []).filter((each) => each.goal === goal);
+    if (walks.length >= MOST_WAYS) this.waiting = (this.waiting ?? []).filter((each) => each.goal !== goal);
+    else if (left.length > 0 && walks.length === 0) return;
+    const because = this.unsettled.get(goal.id);
+    this.findings.set(
+      goal.id,
+      brokenBy(
+        walks,
+        left.map(({ miss }) => miss),
+      ) ?? (because === undefined ? { verdict: 'holds' } : { verdict: 'open', because }),
+    );
   }
 }

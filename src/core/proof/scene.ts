@@ -2,7 +2,7 @@ import type { Stage } from '../walks/stage.js';
 import type { Requests } from './requests.js';
 import type { Cast } from './cast.js';
 import { choicesOf } from './choices.js';
-import { goalsOf, idOf, type Goal } from './goals.js';
+import { goalsOf, idOf, missOf, type Goal } from './goals.js';
 import { limitsOf, type Limits } from './limits.js';
 import type { Move, Taken } from './moves.js';
 import { Reach } from './reach.js';
@@ -33,12 +33,12 @@ export class Scene {
     });
   }
 
-  /** The ids of the goals that a move misses. */
+  /** What a move misses: a law with the weakness that breaks it, or the id of a promise. */
   missedBy(before: Situation, move: Move, taken: Taken): readonly string[] {
     const { broken, unkept } = taken;
     if (broken.length === 0 && unkept.length === 0 && this.reaches.length === 0) return NONE;
     return [
-      ...broken.map(({ law }) => law),
+      ...broken.map(({ law, weakness }) => missOf(law, weakness)),
       ...unkept.map(({ promise }) => idOf(promise)),
       ...this.reaches.flatMap(({ id, reach }) => (reach.isMissed(before, move, taken) ? [id] : [])),
     ];

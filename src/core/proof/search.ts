@@ -7,6 +7,8 @@ import { Reduction } from './reduction.js';
 import type { Scene } from './scene.js';
 import { firstSituation, type Situation } from './situation.js';
 import { followed, trailFrom, wayOf, type Trail, type Way } from './trail.js';
+import { watchedFor } from './goals.js';
+import type { LeftBehind } from '../laws/memory.js';
 import type { Zone } from './zone.js';
 
 /** At least how many moves are left to one that misses the goal; infinite where none can. */
@@ -24,6 +26,7 @@ interface Met {
 export class Search {
   private readonly reduction: Reduction;
   private readonly keys: KeyWriter;
+  private readonly isWatched: (left: LeftBehind) => boolean;
   private readonly met = new Map<string, Met[]>();
   /** Trails by the least number of moves that a way over them can have. */
   private readonly open: Trail[][] = [];
@@ -48,6 +51,7 @@ export class Search {
     const { stage, limits } = scene;
     this.reduction = new Reduction(stage, limits);
     this.keys = new KeyWriter(stage.app.policy.accounts);
+    this.isWatched = watchedFor(goal, stage.app.policy);
     const first = firstSituation(stage.app.policy);
     this.add(trailFrom({ ...first, zone: timed ? first.zone.started() : first.zone }));
   }
@@ -103,7 +107,7 @@ export class Search {
     reduced: Situation,
     total: number,
   ): { readonly situation: Situation; readonly clocks: readonly number[] } {
-    const { situation, clocks, largest } = canonicalWithClocks(reduced, this.scene.limits);
+    const { situation, clocks, largest } = canonicalWithClocks(this.watching(reduced), this.scene.limits);
     if (!this.timed) return { situation, clocks };
     const all = [...clocks, total];
     // Only how little time it can have been matters.
@@ -112,6 +116,14 @@ export class Search {
       .boundless(all.length)
       .coarsened([...largest, Number.POSITIVE_INFINITY]);
     return { situation: { ...situation, zone }, clocks: all };
+  }
+
+  /** With nothing watched but what the goal is about. */
+  private watching(situation: Situation): Situation {
+    const { memory } = situation;
+    if (memory.leftBehind.length === 0) return situation;
+    const leftBehind = memory.leftBehind.filter(this.isWatched);
+    return { ...situation, memory: { ...memory, leftBehind } };
   }
 
   private reach(end: Trail, before: Trail, { after }: Taken, missed: readonly string[]): void {

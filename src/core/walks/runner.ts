@@ -51,11 +51,13 @@ export function playWalk(stage: Stage, walk: Walk): WalkResult {
  * Plays steps from a fresh start.
  *
  * @param expectBroken the laws that they are known to break, at whatever step
+ * @param look is shown each step as laws look at it
  */
 export function playSteps(
   stage: Stage,
   all: readonly Step[],
   expectBroken: readonly LawName[] = NO_LAWS,
+  look?: (view: View) => void,
 ): Omit<WalkResult, 'walk'> {
   const played: StepResult[] = [];
   const browsers = new Map<string, BrowserState>();
@@ -68,6 +70,7 @@ export function playSteps(
     const from = browsers.get(step.browser) ?? NEW_BROWSER;
     const plain = playStep(stage, state, from, step, time, other);
     const view = viewOf(stage, plain, state, from, memory);
+    look?.(view);
     const breaches = breachesOf(view);
     const result = breaches.length === 0 ? plain : { ...plain, broken: breaches };
     memory = remembering(view);

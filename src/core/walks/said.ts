@@ -69,7 +69,8 @@ function sayingOf(all: PlayedStep): Saying | null {
       const isTaken = ({ route, explanation: { reason } }: Exchange) =>
         route?.task === 'code' && (reason === 'code-wrong' || reason === 'code-expired');
       if (exchanges.some(action.given === 'right' ? letsIn : isTaken)) return null;
-      const owner = before.sessions[indexOf('session', handleOf(stage, all.from, 'session', all.clock) ?? '')];
+      const owner =
+        before.sessions[indexOf('session', handleOf(stage, all.from, 'session', all.clock) ?? '')];
       const account = before.accounts.get(owner?.account ?? '');
       return { what: 'that the app takes a code', success: landingsOf(all, account, null) };
     }
@@ -93,7 +94,11 @@ function sayingOf(all: PlayedStep): Saying | null {
       );
       if (wasIn && isDone) return null;
       const success = policy.logout?.lands.map(({ to }) => to) ?? [];
-      return { what: 'that somebody logs out', success, ...(wasIn ? {} : { actual: 'nobody was signed in' }) };
+      return {
+        what: 'that somebody logs out',
+        success,
+        ...(wasIn ? {} : { actual: 'nobody was signed in' }),
+      };
     }
     case 'follow': {
       const isRefused = exchanges.some(

@@ -69,7 +69,8 @@ export interface Played {
 
 /** Puts a policy to work. */
 export function stageOf(policy: Policy): Stage {
-  return { app: createApp(policy), client: clientOf(policy) };
+  const app = createApp(policy);
+  return { app, client: clientOf(app) };
 }
 
 /**

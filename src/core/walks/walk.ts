@@ -49,6 +49,8 @@ export type Action =
       readonly password: string;
       /** Whether the walk writes the password itself, so that it need not be the account's. */
       readonly passwordGiven: boolean;
+      /** Whether it is another than the account has by then, as far as the walk tells. */
+      readonly isWrong: boolean;
       /** The role picked of several; null: the form's own choice. */
       readonly role: string | null;
       /** Whether the visitor asks to be known again. */

@@ -10,7 +10,7 @@ import { FixedClock } from '../../core/clock.js';
 import type { Body, Method } from '../../core/http/messages.js';
 import { fromTaggedJson } from '../tagged-json.js';
 import { exchange } from './exchange.js';
-import { showCall, showRefusal, showTokens } from './showing.js';
+import { showCall, showMenu, showRefusal, showTokens } from './showing.js';
 import { leaveHops, loadTokens, saveTokens, takeHops } from './storage.js';
 
 declare global {
@@ -117,8 +117,17 @@ async function start(): Promise<void> {
   const clock = await clockNow();
   const browser = browserNow(data);
   showTokens(browser.tab.tokens, clock.seconds);
-  if (data.shown.page === null) document.documentElement.dataset['ready'] = 'yes';
-  else await carryOut(data, runScript(data.client, browser, data.shown.page, takeHops(), clock), clock);
+  const { page } = data.shown;
+  if (page === null) {
+    document.documentElement.dataset['ready'] = 'yes';
+    return;
+  }
+  const turn = runScript(client, browser, page, takeHops(), clock);
+  // On a page that the app gives to anybody only script knows whose menu it is.
+  if (page.guard !== null && browser.tab.tokens !== null) {
+    showMenu(client, turn.browser.tab.page?.menu ?? [], data.shown.address.path);
+  }
+  await carryOut(data, turn, clock);
 }
 
 const FORMS: readonly FormName[] = ['login', 'code', 'sign-up'];

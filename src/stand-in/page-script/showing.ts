@@ -1,3 +1,4 @@
+import type { Client } from '../../core/browser/client.js';
 import type { Flight, HeldTokens } from '../../core/browser/state.js';
 import { formatDuration } from '../../core/language/duration.js';
 
@@ -15,6 +16,22 @@ export function showCall({ request, purpose }: Flight, status: number): void {
   item.dataset['status'] = String(status);
   item.textContent = `${name}: ${words}`;
   calls?.append(item);
+}
+
+/** Draws the menu with some of its links. */
+export function showMenu({ menu }: Client, shown: readonly string[], path: string): void {
+  const items = menu
+    .filter(({ to }) => shown.includes(to))
+    .map(({ to, text }) => {
+      const link = document.createElement('a');
+      link.href = to;
+      link.textContent = text;
+      if (to === path) link.setAttribute('aria-current', 'page');
+      const item = document.createElement('li');
+      item.append(link);
+      return item;
+    });
+  document.querySelector('nav ul')?.replaceChildren(...items);
 }
 
 /** Takes what the visitor is not to see off the page. */

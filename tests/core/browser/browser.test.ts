@@ -1,5 +1,4 @@
 import { begin, receive } from '../../../src/core/browser/browser';
-import { clientOf } from '../../../src/core/browser/client';
 import { NEW_BROWSER, type BrowserState, type Deed, type Turn } from '../../../src/core/browser/state';
 import { FixedClock } from '../../../src/core/clock';
 import { respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
@@ -13,9 +12,7 @@ const policyWithTokens = policyText({
 });
 
 function clientFor(text: string) {
-  const { policy } = project(text);
-  if (policy === null) throw new Error('no policy');
-  return clientOf(policy);
+  return project(text).stage.client;
 }
 
 /** Answers each request of a deed by a script and gives the requests, in short, and the last turn. */

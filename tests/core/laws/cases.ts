@@ -11,6 +11,18 @@ const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m }';
 const CODED = (page: string, data: string) =>
   `${PAGES}, /code: { for: guests }, /vault: { for: ${page}, loads: [GET /api/v] }, /api/v: { for: ${data}, kind: api } }`;
 const FACTOR = '{ any: clerk, second-factor: true }';
+const KEPT_KNOWN =
+  'remember: { life: 10h, rotates: true }\npromises: [{ after: logout, copied: remember, works-at-most: 12h }]';
+const ROTATED = {
+  login: `${LOGIN}, by: tokens }`,
+  pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+  landing: 'landing: [{ otherwise: / }]',
+};
+const ROTATING = 'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: true, longest: 10h } }';
+const STEP_UP = `${PAGES}, /vault: { for: { any: clerk, login-within: 10m } } }`;
+const WITH_CODE = 'accounts: { di: { password: d-4, roles: [clerk], second-factor: true } }';
+const JOINING =
+  'sign-up: { page: /join, submit: POST /join, then: confirm }\nconfirm: { path: /confirm/:token, life: 1d }';
 type Parts = Parameters<typeof policyText>[0];
 
 /** Of each law a policy and walk that break it at the last step, with what is seen, and the nearest that do not. */
@@ -60,6 +72,39 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { logout: 'logout: { submit: POST /out, lands: / }' },
   ],
   [
+    'targets-exist',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+      more: TOKENS,
+      landing: 'landing: [{ otherwise: /gone }]',
+    },
+    ['{ login: ann }'],
+    '/in sends the visitor to /gone, which answers 404',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+      more: TOKENS,
+      landing: 'landing: [{ otherwise: / }]',
+    },
+  ],
+  [
+    'targets-exist',
+    { pages: `${PAGES}, /list: { for: everyone, loads: [GET /api/gone] } }` },
+    ['{ visit: /list }'],
+    '/list loads /api/gone, which answers 404',
+    {
+      pages: `${PAGES}, /list: { for: everyone, loads: [GET /api/here] }, /api/here: { for: everyone, kind: api } }`,
+    },
+  ],
+  [
+    'targets-exist',
+    { landing: 'landing: [{ role: clerk, to: /desk }]' },
+    ['{ login: cy }'],
+    '/in lets cy in and answers 404: no landing is for them',
+    {},
+  ],
+  [
     'landing-allowed',
     { landing: 'landing: [{ otherwise: /safe }]' },
     ['{ login: ann }'],
@@ -75,6 +120,76 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ visit: / }'],
     'a guest cannot see the login form at /in',
     { more: 'refusals: { guest: 401 }' },
+  ],
+  [
+    'way-in',
+    { origin: 'origin: http://app.example', landing: 'landing: [{ otherwise: / }]' },
+    ['{ login: ann }'],
+    'ann logs in rightly and is a guest again: the browser does not keep the cookie session',
+    { origin: 'origin: http://localhost:3000', landing: 'landing: [{ otherwise: / }]' },
+  ],
+  [
+    'way-in',
+    { pages: `${PAGES.replace('/in: { for: guests }', '/in: { read: guests, write: chief }')} }` },
+    ['{ login: ann }'],
+    'a guest is refused when sending the login form to /in: guest',
+    {},
+  ],
+  [
+    'roleless-landing',
+    { landing: 'landing: [{ otherwise: /desk }]' },
+    ['{ set-roles: { as: ann, roles: [] } }', '{ login: ann }'],
+    'ann is sent from /in to /desk and refused there: role',
+    { landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]' },
+  ],
+  [
+    'way-through',
+    { more: 'refusals: { stale-login: 403 }', logout: null, pages: STEP_UP, session: null },
+    ['{ login: ann }', '{ wait: 10m }', '{ visit: /vault }'],
+    'ann is refused at /vault (stale-login), and nothing that they may do opens it',
+    { pages: STEP_UP },
+  ],
+  [
+    'way-through',
+    { accounts: WITH_CODE, pages: `${PAGES}, /code: { for: chief } }`, more: CODE },
+    ['{ login: di }'],
+    'somebody is asked for a one-time code at /code and refused there: code-needed',
+    { accounts: WITH_CODE, pages: `${PAGES}, /code: { for: guests } }`, more: CODE },
+  ],
+  [
+    'way-through',
+    { session: 'session: { absolute: 1d, at-once: first-wins }' },
+    ['{ login: ann }', '{ clear-cookies: }', '{ login: ann }'],
+    'ann gives the right password and is let in neither now nor after any pause: another session of theirs is in the way',
+    { session: 'session: { absolute: 1d, at-once: latest-wins }' },
+  ],
+  [
+    'way-through',
+    {
+      rules: 'rules: [{ path: /confirm/**, for: signed-in }]',
+      more: JOINING,
+      pages: `${PAGES}, /join: { for: guests } }`,
+    },
+    ['{ sign-up: { as: nell, password: n-1 } }', '{ confirm: nell }'],
+    'the confirmation link of nell is refused to a guest: guest',
+    { more: JOINING, pages: `${PAGES}, /join: { for: guests } }` },
+  ],
+  [
+    'way-through',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+      more: TOKENS,
+      landing: 'landing: [{ otherwise: / }]',
+    },
+    ['{ login: ann }', '{ visit: /desk }'],
+    'ann holds a token and is taken for a guest at /desk: no request of a page carries it',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      pages: `${PAGES.replace('{ for: [clerk] }', '{ for: [clerk], guard: browser, loads: [GET /api/a] }')}, /api/a: { for: clerk, kind: api } }`,
+      more: TOKENS,
+      landing: 'landing: [{ otherwise: / }]',
+    },
   ],
   [
     'way-out',
@@ -194,6 +309,67 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
       ...BOTH,
       more: `${TOKENS}\npromises: [{ after: role-removed, copied: access, works-at-most: 5m }]`,
     },
+  ],
+  [
+    'right-audience',
+    {
+      pages: `${PAGES}, /talk: { for: { none: [chief] } } }`,
+      session: 'session: { roles: at-login }',
+    },
+    ['{ login: ann }', '{ set-roles: { as: ann, roles: [chief] } }', '{ visit: /talk }'],
+    'ann is shown /talk although the account may not see it any more',
+    { pages: `${PAGES}, /talk: { for: { none: [chief] } } }` },
+  ],
+  [
+    'logout-final',
+    {
+      session: 'session: { kept: sealed, idle: 30m, absolute: 8h }',
+      more: 'promises: [{ after: logout, copied: session, works-at-most: 1h }]',
+    },
+    [
+      '{ login: ann }',
+      '{ copy: { what: session, to: thief } }',
+      '{ logout: }',
+      '{ wait: 29m }',
+      '{ visit: /desk, in: thief }',
+      '{ wait: 29m }',
+      '{ visit: /desk, in: thief }',
+      '{ wait: 2m }',
+    ],
+    'a copy of the session cookie still counts 1h after the logout',
+    {
+      session: 'session: { kept: sealed, idle: 30m, absolute: 8h }',
+      more: 'promises: [{ after: logout, copied: session, works-at-most: 8h }]',
+    },
+  ],
+  [
+    'logout-final',
+    { logout: 'logout: { submit: POST /out, ends: [session] }', more: KEPT_KNOWN },
+    [
+      '{ login: { as: ann, remember: true } }',
+      '{ copy: { what: remember, to: thief } }',
+      '{ logout: }',
+      '{ wait: 6h }',
+      '{ visit: /desk, in: thief }',
+      '{ wait: 6h }',
+    ],
+    'a copy of the remember cookie still counts 12h after the logout',
+    { logout: 'logout: { submit: POST /out, ends: [session, remember] }', more: KEPT_KNOWN },
+  ],
+  [
+    'promise-kept',
+    { ...ROTATED, more: `${ROTATING}\npromises: [{ after: password-changed, access-lasts-at-most: 2h }]` },
+    [
+      '{ login: ann }',
+      '{ set-password: { as: ann, password: other } }',
+      '{ wait: 59m }',
+      '{ send: GET /api/a }',
+      '{ wait: 59m }',
+      '{ send: GET /api/a }',
+      '{ wait: 2m }',
+    ],
+    'the access token got for a copy of the refresh token still counts 2h after the password was changed',
+    { ...ROTATED, more: `${ROTATING}\npromises: [{ after: password-changed, access-lasts-at-most: 11h }]` },
   ],
   [
     'only-promised',

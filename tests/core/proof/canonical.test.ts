@@ -99,6 +99,7 @@ test('history and numbers make no difference', () => {
     account: 'ann',
     password: 'a-1',
     passwordGiven: false,
+    isWrong: false,
     role: null,
     remember: false,
   };

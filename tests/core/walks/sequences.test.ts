@@ -42,6 +42,7 @@ describe('any sequence of steps', () => {
       account: name,
       password: word,
       passwordGiven: true,
+      isWrong: true,
       role: null,
       remember: false,
     })),

@@ -1,6 +1,6 @@
 import { playWalk } from '../../../src/core/walks/runner';
-import { DEADLINES } from '../../../src/core/walks/walk';
-import { differences, harbour, playSteps, policyText } from '../../support/policies';
+import { DEADLINES, type Walk } from '../../../src/core/walks/walk';
+import { differences, harbour, playSteps, policyText, project } from '../../support/policies';
 
 const TOKENS = 'tokens: { access: { life: 5m, leeway: 5s }, refresh: { life: 1h } }';
 const both = policyText({
@@ -83,7 +83,10 @@ describe('waiting', () => {
 describe('telling why', () => {
   test.each([
     ['a way that was served', ['{ visit: /, why: served, via: [] }']],
-    ['the first refusal on the way', ['{ login: cy }', '{ visit: /safe, why: role, lands: /safe }']],
+    [
+      'the first refusal on the way',
+      ['{ login: cy }', '{ visit: /safe, why: role, lands: /safe, status: 403 }'],
+    ],
     [
       'a login refused after its page was served',
       ['{ login: { as: ann, password: x }, why: wrong-password, lands: /in }'],
@@ -168,4 +171,145 @@ test('every walk of the harbour comes out as it says, and the same each time', (
     expect(differences(result)).toEqual([]);
     expect(playWalk(stage, walk)).toEqual(result);
   }
+});
+
+describe('a step that does not do what it says fails, unless it says so', () => {
+  const text = policyText({
+    accounts:
+      'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief] }, di: { password: d-4, roles: [clerk], second-factor: true }, ed: { password: e-5, state: suspended } }',
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests }, /code: { for: guests }, /join: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] } }',
+    more: [
+      'second-factor: { page: /code, submit: POST /code, life: 5m }',
+      'sign-up: { page: /join, submit: POST /join, then: confirm, lands: /in }',
+      'confirm: { path: /confirm/:token, life: 1d }',
+      'menu: [{ to: /safe, text: Safe, for: everyone }]',
+    ].join('\n'),
+  });
+
+  test.each([
+    ['a login that was refused', ['{ login: ed }'], 'that ed logs in / suspended', 'why: suspended'],
+    [
+      'a login of somebody else that left the visitor signed in',
+      ['{ login: ann }', '{ login: bo }'],
+      'that bo logs in / guests-only, seen as ann',
+      'seen-as: ann',
+    ],
+    [
+      'a login with the password of before',
+      ['{ set-password: { as: ann, password: new } }', '{ login: ann }'],
+      'that ann logs in / wrong-password',
+      'lands: /in',
+    ],
+    [
+      'a code that nobody asked for',
+      ['{ login: ann }', '{ code: right }'],
+      'that the app takes a code / guests-only, seen as ann',
+      'why: guests-only',
+    ],
+    [
+      'a wrong code that nobody asked for',
+      ['{ code: wrong }'],
+      'that the app takes a code / guest',
+      'why: guest',
+    ],
+    [
+      'a logout of a guest',
+      ['{ logout: }'],
+      'that somebody logs out / nobody was signed in',
+      'seen-as: guest',
+    ],
+    [
+      'a link that was used',
+      ['{ sign-up: { as: nell, password: n } }', '{ confirm: nell }', '{ confirm: nell }'],
+      'that the link of nell is taken / unknown-page',
+      'status: 404',
+    ],
+    [
+      'a link that leads to a refusal',
+      ['{ visit: / }', '{ follow: Safe }'],
+      'that the link leads to /safe / guest',
+      'lands: /in',
+    ],
+  ])('%s', (_what, steps, told, expectation) => {
+    expect(differences(playSteps(text, steps))).toEqual([`${steps.length - 1}: step ${told}`]);
+    const last = (steps.at(-1) ?? '').replace(/ *\}$/, `, ${expectation} }`).replace(':,', ': null,');
+    expect(differences(playSteps(text, [...steps.slice(0, -1), last]))).toEqual([]);
+  });
+
+  test('what was meant to be refused is no failure, nor a login that waits for its code', () => {
+    const steps = [
+      '{ login: { as: ann, password: wrong } }',
+      '{ login: di }',
+      '{ code: late }',
+      '{ login: di }',
+    ];
+    expect(
+      differences(playSteps(text, [...steps, '{ code: wrong }', '{ code: right }', '{ logout: }'])),
+    ).toEqual([]);
+  });
+
+  test('where it would land anyway says nothing of a failure', () => {
+    const both = ['{ login: ann }', '{ visit: / }'];
+    expect(differences(playSteps(text, [...both, '{ login: ann, lands: /desk }']))).toEqual([
+      '2: step that ann logs in / guests-only, seen as ann',
+    ]);
+  });
+});
+
+describe('landing at a page means that it is shown', () => {
+  test.each([
+    ['{ visit: /safe, lands: /safe }', ['1: lands /safe / /safe was asked for and refused: 403, role']],
+    ['{ visit: /safe, lands: /safe, status: 403 }', []],
+    [
+      '{ visit: /nowhere, lands: /nowhere }',
+      ['1: lands /nowhere / /nowhere was asked for and refused: 404, unknown-page'],
+    ],
+    ['{ visit: "/desk?at=%2Fropes", lands: "/desk?at=/ropes" }', []],
+    ['{ visit: "/desk?a=1&b=x+y", lands: "/desk?b=x%20y&a=1" }', []],
+    [
+      '{ visit: "/desk?at=/ropes", lands: "/desk?at=/knots" }',
+      ['1: lands /desk?at=/knots / /desk?at=/ropes'],
+    ],
+  ])('%s', (step, wanted) => {
+    expect(
+      differences(
+        playSteps(policyText(), [
+          '{ login: cy, lands: / }',
+          step.replaceAll('/desk', '/hall'),
+        ]),
+      ),
+    ).toEqual(wanted.map((each) => each.replaceAll('/desk', '/hall')));
+  });
+});
+
+describe('a weakness that stands through a walk', () => {
+  const careless = policyText({ logout: 'logout: { submit: POST /out, ends: [] }' });
+  const steps = [
+    '{ login: ann }',
+    '{ copy: { what: session, to: thief } }',
+    '{ logout: }',
+    '{ visit: /desk, in: thief }',
+    '{ visit: /hall, in: thief }',
+  ];
+  const laws = (all: string[], known = '') => {
+    const text = `walks:\n  - name: W\n${known}    steps:\n${all.map((each) => `      - ${each}\n`).join('')}`;
+    const { stage, walks } = project(careless, [text]);
+    const result = playWalk(stage, walks[0] as Walk);
+    return { passed: result.passed, broken: result.steps.map((step) => step.broken.map(({ law }) => law)) };
+  };
+
+  test('is told once, where it is first seen', () => {
+    expect(laws(steps)).toEqual({ passed: false, broken: [[], [], ['logout-final'], [], []] });
+  });
+
+  test.each([2, 3, 4])('is known where step %i says so', (at) => {
+    const known = steps.with(at, (steps[at] ?? '').replace(' }', ' , expect-broken: logout-final }'));
+    expect(laws(known)).toEqual({ passed: true, broken: [[], [], [], [], []] });
+  });
+
+  test('is known where the walk says so, and must be there then', () => {
+    expect(laws(steps, '    expect-broken: logout-final\n').passed).toBe(true);
+    expect(laws(steps.slice(0, 2), '    expect-broken: logout-final\n').passed).toBe(false);
+  });
 });
