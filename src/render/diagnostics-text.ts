@@ -10,7 +10,7 @@ export function diagnosticsText(diagnostics: readonly Diagnostic[], look: Look):
 }
 
 function block(diagnostic: Diagnostic, palette: Palette, look: Look): string {
-  const { severity, code, message, place, related, hint } = diagnostic;
+  const { severity, code, message, place, related, hint, shownBy } = diagnostic;
   const tint = severity === 'error' ? palette.bad : palette.careless;
   const title = `${tint(severity)} ${palette.strong(code)}`;
   const lines = [place === null ? title : `${title}  ${palette.quiet(where(place))}`];
@@ -20,7 +20,9 @@ function block(diagnostic: Diagnostic, palette: Palette, look: Look): string {
     lines.push(...paragraph(`${other.message}: ${where(other.place)}`, look, '  '));
     lines.push(...excerpt(other.place, palette.quiet, palette, look));
   }
-  if (hint !== null) lines.push('', ...paragraph(`Hint: ${hint}`, look, '  '));
+  if (hint !== null || shownBy !== undefined) lines.push('');
+  if (shownBy !== undefined) lines.push(...paragraph(`Shown by: ${shownBy}`, look, '  '));
+  if (hint !== null) lines.push(...paragraph(`Hint: ${hint}`, look, '  '));
   return lines.join('\n');
 }
 

@@ -8,13 +8,14 @@ export function findingsJson(diagnostics: readonly Diagnostic[]): string {
   const result: FindingsJson = {
     format: 'cavrin/findings',
     version: 1,
-    findings: diagnostics.map(({ code, severity, message, place, related, hint }) => ({
+    findings: diagnostics.map(({ code, severity, message, place, related, hint, shownBy }) => ({
       code,
       severity,
       message,
       place: place === null ? null : { ...startOf(place), ...endOf(place) },
       related: related.map((other) => ({ ...startOf(other.place), message: other.message })),
       hint,
+      shownBy: shownBy ?? null,
       check: checkBehind(code),
     })),
     totals: { errors: number('error'), warnings: number('warning'), advice: number('advice') },

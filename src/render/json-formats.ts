@@ -11,6 +11,8 @@ const finding = z.strictObject({
   place: place.extend({ endLine: z.int(), endColumn: z.int() }).nullable(),
   related: z.array(place.extend({ message: z.string() })),
   hint: z.string().nullable(),
+  /** What would show it: the request, by whom, and the answer. */
+  shownBy: z.string().nullable(),
   /** For what a check found: its law, why it matters, and the weakness it is an instance of. */
   check: z.strictObject({ title: z.string(), why: z.string(), cwe: z.string().nullable() }).nullable(),
 });

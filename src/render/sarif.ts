@@ -42,8 +42,8 @@ function ruleOf(code: string) {
 }
 
 /** SARIF 2.1.0 §3.27. */
-function resultOf({ code, severity, message, place, related, hint }: Diagnostic, ruleIndex: number) {
-  const text = hint === null ? message : `${message}. ${hint}`;
+function resultOf({ code, severity, message, place, related, hint, shownBy }: Diagnostic, ruleIndex: number) {
+  const text = [message, shownBy && `Shown by: ${shownBy}`, hint].filter((part) => part).join('. ');
   return {
     ruleId: code,
     ruleIndex,

@@ -1,10 +1,16 @@
 import { accessLifeLong } from './access-life-long.js';
 import { accessOutlivesRefresh } from './access-outlives-refresh.js';
+import { attemptsLimitDoubtful } from './attempts-limit-doubtful.js';
 import { attemptsWithoutLimit } from './attempts-without-limit.js';
 import { audienceNobodyHolds } from './audience-nobody-holds.js';
 import { audienceUnsatisfiable } from './audience-unsatisfiable.js';
+import { belowLeftOpen } from './below-left-open.js';
+import { caseDiffers } from './case-differs.js';
 import type { AnyCheck } from './check.js';
+import { codeEasilyGuessed } from './code-easily-guessed.js';
+import { confirmationUnused } from './confirmation-unused.js';
 import { cookieLifeDiffers } from './cookie-life-differs.js';
+import { cookieNamesClash } from './cookie-names-clash.js';
 import { cookieNeverKept } from './cookie-never-kept.js';
 import { cookieNotSecure } from './cookie-not-secure.js';
 import { cookieReadableByScript } from './cookie-readable-by-script.js';
@@ -18,52 +24,81 @@ import { expressionPastSegment } from './expression-past-segment.js';
 import { graceTooLong } from './grace-too-long.js';
 import { guardedInBrowserOnly } from './guarded-in-browser-only.js';
 import { guestsOnlyReturns } from './guests-only-returns.js';
+import { hostOpensEverything } from './host-opens-everything.js';
 import { idleNeverReached } from './idle-never-reached.js';
+import { idleNeverRenewed } from './idle-never-renewed.js';
 import { keptForBackButton } from './kept-for-back-button.js';
 import { landingNeverReached } from './landing-never-reached.js';
 import { landingRefused } from './landing-refused.js';
 import { landingUnmatched } from './landing-unmatched.js';
 import { landingsDiffer } from './landings-differ.js';
 import { leewayTooLong } from './leeway-too-long.js';
+import { loadsRefused } from './loads-refused.js';
 import { loginPageClosed } from './login-page-closed.js';
+import { loginWithoutEnd } from './login-without-end.js';
 import { logoutByGet } from './logout-by-get.js';
+import { logoutClearsTooLittle } from './logout-clears-too-little.js';
 import { logoutEndsTooLittle } from './logout-ends-too-little.js';
 import { logoutLandingBounces } from './logout-landing-bounces.js';
 import { menuHidesOpenPage } from './menu-hides-open-page.js';
 import { menuLinkRefuses } from './menu-link-refuses.js';
+import { methodLooser } from './method-looser.js';
+import { networkHostBits } from './network-host-bits.js';
 import { noWayIn } from './no-way-in.js';
+import { openRuleCrossesClosed } from './open-rule-crosses-closed.js';
 import { originInPlainHttp } from './origin-in-plain-http.js';
+import { ownerBranchOpen } from './owner-branch-open.js';
 import { pageLooserThanRule } from './page-looser-than-rule.js';
+import { pageNeedsSession } from './page-needs-session.js';
+import { passwordInPlainHttp } from './password-in-plain-http.js';
+import { patternLooksForeign } from './pattern-looks-foreign.js';
 import { patternRepeated } from './pattern-repeated.js';
+import { promiseContradicted } from './promise-contradicted.js';
 import { redirectLoop } from './redirect-loop.js';
 import { redirectTargetMissing } from './redirect-target-missing.js';
+import { refreshPastLongest } from './refresh-past-longest.js';
 import { refreshReuseAccepted } from './refresh-reuse-accepted.js';
 import { refreshUnshared } from './refresh-unshared.js';
 import { refreshWithoutRotation } from './refresh-without-rotation.js';
+import { rememberCountsAsCode } from './remember-counts-as-code.js';
+import { rememberLifeLong } from './remember-life-long.js';
+import { rememberWithoutRotation } from './remember-without-rotation.js';
 import { returnAddressCareless } from './return-address-careless.js';
 import { returnAddressUnused } from './return-address-unused.js';
 import { roleUnused } from './role-unused.js';
 import { rolesReadAtLogin } from './roles-read-at-login.js';
+import { ruleBoundElsewhereOpen } from './rule-bound-elsewhere-open.js';
 import { ruleNeverMatches } from './rule-never-matches.js';
 import { ruleOrderDoubtful } from './rule-order-doubtful.js';
 import { ruleUnsettled } from './rule-unsettled.js';
 import { sealedOutlivesLogout } from './sealed-outlives-logout.js';
 import { sessionIdKept } from './session-id-kept.js';
 import { sessionWithoutLimit } from './session-without-limit.js';
+import { signUpGivesMuch } from './sign-up-gives-much.js';
+import { signUpLandingRefused } from './sign-up-landing-refused.js';
 import { stepAssertsNothing } from './step-asserts-nothing.js';
 import { submitDiffers } from './submit-differs.js';
 import { tokenEndpointClosed } from './token-endpoint-closed.js';
 import { tokensKeptInBrowser } from './tokens-kept-in-browser.js';
 import { tokensNeverUsed } from './tokens-never-used.js';
 import { walkNameRepeated } from './walk-name-repeated.js';
+import { wayClosedToGuests } from './way-closed-to-guests.js';
+import { writeLeftOpen } from './write-left-open.js';
 import { writeLooserThanRead } from './write-looser-than-read.js';
+import { writeWithoutCode } from './write-without-code.js';
 
 /** Every check, in the order in which they are run and documented. */
 export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   noWayIn,
   loginPageClosed,
+  wayClosedToGuests,
+  confirmationUnused,
+  signUpLandingRefused,
+  signUpGivesMuch,
   submitDiffers,
   attemptsWithoutLimit,
+  attemptsLimitDoubtful,
+  codeEasilyGuessed,
   sessionIdKept,
   redirectTargetMissing,
   redirectLoop,
@@ -81,10 +116,24 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   audienceUnsatisfiable,
   audienceNobodyHolds,
   writeLooserThanRead,
+  writeLeftOpen,
+  methodLooser,
+  writeWithoutCode,
+  belowLeftOpen,
+  ownerBranchOpen,
+  openRuleCrossesClosed,
+  caseDiffers,
+  ruleBoundElsewhereOpen,
+  hostOpensEverything,
+  networkHostBits,
+  patternLooksForeign,
+  promiseContradicted,
   pageLooserThanRule,
   decidedByOtherwise,
   roleUnused,
   dataLaxerThanPage,
+  loadsRefused,
+  pageNeedsSession,
   guardedInBrowserOnly,
   dataWithoutSecondFactor,
   menuLinkRefuses,
@@ -92,23 +141,32 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   returnAddressCareless,
   returnAddressUnused,
   originInPlainHttp,
+  passwordInPlainHttp,
   cookieNeverKept,
+  cookieNamesClash,
   cookieNotSecure,
   cookieReadableByScript,
   cookieSentAcrossSites,
   cookieStrictLosesLinks,
   cookieLifeDiffers,
+  rememberLifeLong,
+  rememberWithoutRotation,
+  rememberCountsAsCode,
   sessionWithoutLimit,
+  loginWithoutEnd,
+  idleNeverRenewed,
   idleNeverReached,
   rolesReadAtLogin,
   sealedOutlivesLogout,
   keptForBackButton,
   logoutEndsTooLittle,
+  logoutClearsTooLittle,
   logoutByGet,
   tokensNeverUsed,
   tokenEndpointClosed,
   tokensKeptInBrowser,
   accessOutlivesRefresh,
+  refreshPastLongest,
   accessLifeLong,
   leewayTooLong,
   refreshWithoutRotation,

@@ -24,6 +24,8 @@ export interface Finding<Params> {
   /** The file of walks that it stands in. */
   readonly input?: YamlText;
   readonly params: Params;
+  /** What would show it: the request, by whom, and the answer. */
+  readonly shownBy?: string;
   /** Other places that take part. */
   readonly related?: readonly { readonly at: Path; readonly message: string }[];
 }

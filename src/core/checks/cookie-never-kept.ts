@@ -1,7 +1,6 @@
 import { storeCookies } from '../browser/cookie-jar.js';
 import { FixedClock } from '../clock.js';
 import { writeSetCookie } from '../http/cookies.js';
-import { handedOut } from '../language/login-reader.js';
 import { check } from './check.js';
 
 /** Browsers keep the session cookie. */
@@ -15,29 +14,25 @@ export const cookieNeverKept = check<{ name: string; because: string }>({
     mend: 'Serve the app over https, let it trust its proxy, or follow what the name and same-site of the cookie ask for.',
   },
   *find(facts) {
-    const { login, session, origin, proxy } = facts.policy;
-    if (login === null || !handedOut(login.by).includes('session')) return;
-    const { cookie } = session;
-    const { name, secure, sameSite } = cookie;
-    if (secure && proxy !== null && proxy.endsTls && !proxy.trusted) {
-      const because =
-        'it is secure, and behind a proxy that it does not trust the app believes that it speaks plain http';
-      yield {
-        at: ['proxy'],
-        params: { name, because },
-        related: [{ at: ['session', 'cookie'], message: 'the cookie' }],
-      };
-      return;
+    const { origin, proxy } = facts.policy;
+    for (const { at, rules } of facts.cookies) {
+      const { name, secure, sameSite } = rules;
+      if (secure && proxy !== null && proxy.endsTls && !proxy.trusted) {
+        const because =
+          'it is secure, and behind a proxy that it does not trust the app believes that it speaks plain http';
+        yield { at: ['proxy'], params: { name, because }, related: [{ at, message: 'the cookie' }] };
+        continue;
+      }
+      const header = writeSetCookie({ ...rules, value: 'x', path: '/', maxAge: null });
+      const { refused } = storeCookies([], [header], { origin, path: '/', query: '' }, new FixedClock(0));
+      if (refused.length === 0) continue;
+      const because = secure
+        ? 'it is secure, but the app is served over plain http'
+        : sameSite === 'none'
+          ? 'same-site: none asks for secure'
+          : 'the start of its name asks for secure';
+      yield { at, params: { name, because } };
     }
-    const header = writeSetCookie({ ...cookie, value: 'x', path: '/', maxAge: null });
-    const { refused } = storeCookies([], [header], { origin, path: '/', query: '' }, new FixedClock(0));
-    if (refused.length === 0) return;
-    const because = secure
-      ? 'it is secure, but the app is served over plain http'
-      : sameSite === 'none'
-        ? 'same-site: none asks for secure'
-        : 'the start of its name asks for secure';
-    yield { at: ['session', 'cookie'], params: { name, because } };
   },
   message: ({ name, because }) => `no browser keeps the cookie ${name}: ${because}`,
 });

@@ -1,8 +1,7 @@
-import { handedOut } from '../language/login-reader.js';
 import { check } from './check.js';
 
 /** The session cookie is sent over https only. */
-export const cookieNotSecure = check<{ name: string }>({
+export const cookieNotSecure = check<{ what: string; name: string }>({
   meta: {
     code: 'cookie-not-secure',
     severity: 'warning',
@@ -12,11 +11,9 @@ export const cookieNotSecure = check<{ name: string }>({
     mend: 'Set secure: true, which is what is taken when it is left out.',
   },
   *find(facts) {
-    const { login, session } = facts.policy;
-    if (login === null || !handedOut(login.by).includes('session')) return;
-    if (!session.cookie.secure) {
-      yield { at: ['session', 'cookie', 'secure'], params: { name: session.cookie.name } };
+    for (const { what, at, rules } of facts.cookies) {
+      if (!rules.secure) yield { at: [...at, 'secure'], params: { what, name: rules.name } };
     }
   },
-  message: ({ name }) => `the session cookie ${name} is sent over plain http too`,
+  message: ({ what, name }) => `the ${what} cookie ${name} is sent over plain http too`,
 });

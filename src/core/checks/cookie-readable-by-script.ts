@@ -1,8 +1,7 @@
-import { handedOut } from '../language/login-reader.js';
 import { check } from './check.js';
 
 /** Script cannot read the session cookie. */
-export const cookieReadableByScript = check<{ name: string }>({
+export const cookieReadableByScript = check<{ what: string; name: string }>({
   meta: {
     code: 'cookie-readable-by-script',
     severity: 'warning',
@@ -12,11 +11,9 @@ export const cookieReadableByScript = check<{ name: string }>({
     mend: 'Set http-only: true, which is what is taken when it is left out.',
   },
   *find(facts) {
-    const { login, session } = facts.policy;
-    if (login === null || !handedOut(login.by).includes('session')) return;
-    if (!session.cookie.httpOnly) {
-      yield { at: ['session', 'cookie', 'http-only'], params: { name: session.cookie.name } };
+    for (const { what, at, rules } of facts.cookies) {
+      if (!rules.httpOnly) yield { at: [...at, 'http-only'], params: { what, name: rules.name } };
     }
   },
-  message: ({ name }) => `script in any page can read the session cookie ${name}`,
+  message: ({ what, name }) => `script in any page can read the ${what} cookie ${name}`,
 });

@@ -1,8 +1,7 @@
-import { handedOut } from '../language/login-reader.js';
 import { check } from './check.js';
 
 /** The session cookie does not go along with requests that other sites make. */
-export const cookieSentAcrossSites = check<{ name: string }>({
+export const cookieSentAcrossSites = check<{ what: string; name: string }>({
   meta: {
     code: 'cookie-sent-across-sites',
     severity: 'warning',
@@ -12,11 +11,9 @@ export const cookieSentAcrossSites = check<{ name: string }>({
     mend: 'Use same-site: lax, or strict where no link from outside must arrive signed in.',
   },
   *find(facts) {
-    const { login, session } = facts.policy;
-    if (login === null || !handedOut(login.by).includes('session')) return;
-    if (session.cookie.sameSite === 'none') {
-      yield { at: ['session', 'cookie', 'same-site'], params: { name: session.cookie.name } };
+    for (const { what, at, rules } of facts.cookies) {
+      if (rules.sameSite === 'none') yield { at: [...at, 'same-site'], params: { what, name: rules.name } };
     }
   },
-  message: ({ name }) => `other sites can make requests that carry the session cookie ${name}`,
+  message: ({ what, name }) => `other sites can make requests that carry the ${what} cookie ${name}`,
 });

@@ -7,8 +7,20 @@ import type { Route } from '../app/router.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
-import type { Method } from '../http/messages.js';
-import type { Account, Audience, Page, Placed, Policy, Rule, StatedAudience } from '../language/policy.js';
+import { isSafe, METHODS, type Method } from '../http/messages.js';
+import { handedOut } from '../language/login-reader.js';
+import type {
+  Account,
+  Audience,
+  CookieRules,
+  Page,
+  Placed,
+  Policy,
+  Rule,
+  StatedAudience,
+} from '../language/policy.js';
+import type { Path } from '../language/yaml-text.js';
+import type { Pattern } from '../paths/pattern.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { play, stageOf, type Played, type Stage } from '../walks/stage.js';
 import type { Walk } from '../walks/walk.js';
@@ -21,6 +33,27 @@ export interface LoginState {
   readonly account: string | null;
   readonly state: AppState;
   readonly browser: BrowserState;
+}
+
+/** The methods that change something. */
+export const WRITES: readonly Method[] = METHODS.filter((method) => !isSafe(method));
+
+/** Whether two audiences stand side by side in one page or rule, so that whoever wrote the one saw the other. */
+export function isOfOnePlace(one: StatedAudience, other: StatedAudience): boolean {
+  const [kind, name] = one.at;
+  return one.at.length > 1 && kind === other.at[0] && name === other.at[1];
+}
+
+/** Somebody in one of the ways in which they can stand at a door: with and without a code, right after the login and long after. */
+export interface Standing extends Person {
+  readonly isWithoutCode: boolean;
+}
+
+/** A cookie that a login hands out. */
+export interface HandedCookie {
+  readonly what: 'session' | 'remember';
+  readonly at: Path;
+  readonly rules: Omit<CookieRules, 'life'>;
 }
 
 /** Somebody who may stand at a door. */
@@ -154,6 +187,62 @@ export class Facts {
         })),
       ];
     });
+  }
+
+  /** Everybody in every way in which they can stand at a door. */
+  get standings(): readonly Standing[] {
+    return this.once('standings', () => {
+      const plain = this.people.map((each): Standing => ({ ...each, isWithoutCode: false }));
+      const signedIn = plain.filter(({ visitor }) => visitor.account !== null);
+      const uncoded = signedIn
+        .filter(({ visitor }) => visitor.secondFactor && this.policy.secondFactor !== null)
+        .map(({ who, visitor }): Standing => ({
+          who: `${who} without a one-time code`,
+          visitor: { ...visitor, secondFactor: false },
+          isWithoutCode: true,
+        }));
+      const late = signedIn.map(({ who, visitor }): Standing => ({
+        who: `${who} long after the login`,
+        visitor: { ...visitor, since: null },
+        isWithoutCode: false,
+      }));
+      return [...plain, ...uncoded, ...late];
+    });
+  }
+
+  /** Somebody who, standing in some way, is in one audience and not in another. */
+  standingOnlyIn(wide: Audience, narrow: Audience, parameters = NO_PARAMETERS): Standing | undefined {
+    return this.standings.find(
+      ({ visitor }) => this.admits(wide, visitor, parameters) && !this.admits(narrow, visitor, parameters),
+    );
+  }
+
+  /** An address that stands for all of a page's, or of a link's. */
+  sampleOf({ pattern }: { readonly pattern: Pattern }): string {
+    return sampleAddress(pattern, () => 'x');
+  }
+
+  /** What would show a finding: who makes which request, and that it is answered. */
+  shownBy(method: Method, address: string, who: string): string {
+    const route = this.route(address, method);
+    const isGuest = who.startsWith('a guest');
+    const refused =
+      isGuest && route !== null && !this.admits(route.grounds.audience, GUEST, route.parameters);
+    return `${method} ${address} by ${who} is ${refused ? 'refused' : 'answered 200'}`;
+  }
+
+  /** The cookies that a login hands out. */
+  get cookies(): readonly HandedCookie[] {
+    const { login, session, remember } = this.policy;
+    if (login === null) return [];
+    return [
+      ...(handedOut(login.by).includes('session')
+        ? [{ what: 'session' as const, at: ['session', 'cookie'], rules: session.cookie }]
+        : []),
+      ...(remember === null
+        ? []
+        : [{ what: 'remember' as const, at: ['remember', 'cookie'], rules: remember.cookie }]),
+    ];
   }
 
   /** Somebody who is in one audience and not in another. */

@@ -1,3 +1,4 @@
+import { pathOf } from '../app/router.js';
 import { check } from './check.js';
 
 /** A page that script guards has data that the app guards. */
@@ -16,6 +17,9 @@ export const guardedInBrowserOnly = check<{ path: string }>({
       if (page.guard !== 'browser' || who === undefined || who === 'everyone' || page.loads.length > 0) {
         continue;
       }
+      // A form that guests fill in holds nothing that is to be hidden.
+      const path = facts.pageRoute(page)?.path;
+      if (who === 'guests' || facts.forms.some((form) => pathOf(form.page) === path)) continue;
       yield { at: [...page.at, 'guard'], params: { path: page.pattern.text } };
     }
   },

@@ -36,11 +36,18 @@ export const landingRefused = check<{ who: string; to: string }>({
 function peopleOf(entry: LandingEntry, facts: Facts): { readonly who: string; readonly visitor: Identity }[] {
   const { accounts, roles } = facts.policy;
   const real = [...accounts.values()]
+    .filter(({ state }) => state === 'active')
     .filter((account) => landingEntry(facts.policy, account) === entry)
     .map((account) => ({ who: `the account ${account.name}`, visitor: facts.signedIn(account) }));
-  if (real.length > 0) return real;
+  if (real.length > 0 || accountsAt(entry, facts) > 0) return real;
   return (entry.role ?? [])
     .map((role) => ({ role, holds: roles.get(role)?.holds ?? new Set<string>() }))
     .map(({ role, holds }) => ({ who: `the role ${role}`, visitor: facts.holderOf(holds) }))
     .filter(({ visitor }) => landingEntry(facts.policy, visitor) === entry);
+}
+
+/** How many accounts land by an entry, those that cannot log in now among them. */
+function accountsAt(entry: LandingEntry, facts: Facts): number {
+  return [...facts.policy.accounts.values()].filter((each) => landingEntry(facts.policy, each) === entry)
+    .length;
 }

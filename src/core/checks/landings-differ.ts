@@ -1,5 +1,5 @@
 import { accountClasses } from '../app/classes.js';
-import { firstEntry, landingEntry } from '../app/landing.js';
+import { firstEntry, landingEntry, type Lander } from '../app/landing.js';
 import { check } from './check.js';
 
 /** Every way in lands an account at the same page. */
@@ -15,9 +15,18 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
   *find(facts) {
     const { landing, signUp, accounts, pages, refusals } = facts.policy;
     if (facts.policy.login === null) return;
+    // A page that only sends people on is not where they end.
+    const endOf = (to: string, who: Lander, seen: readonly string[] = []): string => {
+      const forward = facts.route(to)?.page?.forward ?? null;
+      if (forward === null || seen.includes(to)) return to;
+      const next = firstEntry(forward.entries ?? landing, who);
+      return next === null ? to : endOf(next.to, who, [...seen, to]);
+    };
+    const differ = (one: string, other: string, who: Lander) => endOf(one, who) !== endOf(other, who);
     if (signUp?.then === 'login' && signUp.lands !== 'landing') {
-      const entry = landingEntry(facts.policy, facts.holderOf(signUp.roles));
-      if (entry !== null && entry.to !== signUp.lands.path) {
+      const newcomer = facts.holderOf(signUp.roles);
+      const entry = landingEntry(facts.policy, newcomer);
+      if (entry !== null && differ(entry.to, signUp.lands.path, newcomer)) {
         const params = { who: 'a new account', login: entry.to, other: signUp.lands.path, way: 'sign-up' };
         yield {
           at: ['sign-up', 'lands'],
@@ -27,19 +36,20 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
       }
     }
     for (const { account } of accountClasses(accounts.values())) {
-      if (account.state === 'suspended') continue;
+      if (account.state !== 'active') continue;
       const entry = landingEntry(facts.policy, account);
       if (entry === null) continue;
       const related = [{ at: entry.at, message: 'the login lands here' }];
       const who = `the account ${account.name}`;
       for (const { forward, pattern } of pages) {
         const other = forward?.entries ? firstEntry(forward.entries, account) : null;
-        if (other === null || other.to === entry.to || other.to === pattern.text) continue;
+        if (other === null || other.to === pattern.text || !differ(entry.to, other.to, account)) continue;
         const params = { who, login: entry.to, other: other.to, way: `opening ${pattern.text}` };
         yield { at: other.at, params, related };
       }
       const { guestsOnly } = refusals.page;
-      const moved = guestsOnly.to === 'path' && guestsOnly.path !== entry.to ? guestsOnly.path : null;
+      const moved =
+        guestsOnly.to === 'path' && differ(entry.to, guestsOnly.path, account) ? guestsOnly.path : null;
       if (moved !== null && landing.length > 1) {
         const params = { who, login: entry.to, other: moved, way: 'coming back to a page for guests' };
         yield { at: ['refusals', 'guests-only'], params, related };

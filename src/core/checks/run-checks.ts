@@ -36,6 +36,7 @@ function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] 
         place: (finding.input ?? input).placeOf(finding.at),
         related,
         hint: mend,
+        ...(finding.shownBy === undefined ? {} : { shownBy: finding.shownBy }),
       };
     });
   } catch (error) {

@@ -18,7 +18,7 @@ export const writeLooserThanRead = check<{ who: string; where: string }>({
       const writing = [...methods].filter(([method]) => !isSafe(method)).map(([, stated]) => stated);
       for (const stated of new Set([write, ...writing])) {
         if (read === null || stated === null || stated === read) continue;
-        const found = facts.admittedOnlyBy(stated.audience, read.audience);
+        const found = facts.standingOnlyIn(stated.audience, read.audience);
         if (found !== undefined) yield { at: stated.at, params: { who: found.who, where } };
       }
     }

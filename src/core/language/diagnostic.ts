@@ -15,6 +15,8 @@ export interface Diagnostic {
   readonly related: readonly { readonly place: Place; readonly message: string }[];
   /** One action that would mend it; null when none is known. */
   readonly hint: string | null;
+  /** What would show it: the request, by whom, and the answer; left out where there is none. */
+  readonly shownBy?: string;
 }
 
 /** Whether any of the diagnostics forbids using the input. */

@@ -200,8 +200,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
     signUp !== null && signsUp(policy, cast)
       ? [{ name: NEWCOMER, password: NEWCOMER, given: signUp.given }]
       : [];
-  // What is tried last is looked at first: walks do without being remembered where they can.
-  const known = remember === null ? [false] : [true, false];
+  const known = remember === null ? [false] : [false, true];
   const [first] = accounts;
   const attempt = (account: Pick<Account, 'name' | 'password'>, role: string | null, isKnown: boolean) =>
     ({

@@ -1,5 +1,5 @@
 import type { Cookie } from '../browser/cookie-jar.js';
-import { counts } from '../laws/counts.js';
+import { counts, kindOf } from '../laws/counts.js';
 import type { LeftBehind } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
 import type { Situation } from './situation.js';
@@ -18,5 +18,5 @@ export function stillWatched(
 ): readonly LeftBehind[] {
   if (leftBehind.length === 0) return leftBehind;
   const clock = new EarliestClock(zone);
-  return leftBehind.filter(({ what, handle }) => counts(stage, state, what, handle, clock));
+  return leftBehind.filter(({ handle }) => counts(stage, state, kindOf(handle), handle, clock));
 }

@@ -90,6 +90,7 @@ export class Search {
   private look(trail: Trail): void {
     const { stage, cast, moves } = this.scene;
     const { situation } = trail;
+    const found: Trail[] = [];
     for (const move of moves) {
       if (!isOpen(stage.app.policy, cast, situation, move)) continue;
       for (const taken of takeMove(stage, situation, move)) {
@@ -97,9 +98,11 @@ export class Search {
         const next = followed(trail, move, taken, this.short(this.reduction.of(taken.after), totalOf(trail)));
         const missed = this.scene.missedBy(situation, move, taken);
         if (missed.includes(this.goal)) this.reach(next, trail, taken, missed);
-        else this.add(next);
+        else found.push(next);
       }
     }
+    // The last that is added is looked at first, and of walks that are as short the plainest, which come first, are wanted.
+    for (const next of found.reverse()) this.add(next);
   }
 
   /** In canonical form; where time is counted, with the clock that counts it behind all others. */

@@ -114,17 +114,17 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     'logout-ends-too-little',
     { logout: 'logout: { submit: POST /out, ends: [] }' },
     'a logout clears the browser but leaves the session good in the app',
-    { logout: 'logout: { submit: POST /out, clears: [], ends: [session] }' },
+    { logout: 'logout: { submit: POST /out, ends: [session] }' },
   ],
   [
     'logout-ends-too-little',
     {
       login: `${LOGIN}, by: both }`,
       logout: 'logout: { submit: POST /out, clears: [session], ends: [session] }',
-      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }',
     },
     'a logout leaves the refresh token good in the app',
-    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }' },
   ],
   [
     'submit-differs',
@@ -218,39 +218,39 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
   ],
   [
     'cookie-never-kept',
-    { session: 'session: { idle: 5m, cookie: { name: __Host-s, secure: false } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { name: __Host-s, secure: false } }' },
     'no browser keeps the cookie __Host-s: the start of its name asks for secure',
-    { session: 'session: { idle: 5m, cookie: { name: __Host-s } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { name: __Host-s } }' },
   ],
   [
     'cookie-never-kept',
-    { session: 'session: { idle: 5m, cookie: { same-site: none, secure: false } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { same-site: none, secure: false } }' },
     'no browser keeps the cookie session: same-site: none asks for secure',
     {},
   ],
   [
     'cookie-not-secure',
-    { session: 'session: { idle: 5m, cookie: { secure: false } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { secure: false } }' },
     'the session cookie session is sent over plain http too',
     {},
   ],
   [
     'cookie-readable-by-script',
-    { session: 'session: { idle: 5m, cookie: { http-only: false } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { http-only: false } }' },
     'script in any page can read the session cookie session',
     {},
   ],
   [
     'cookie-sent-across-sites',
-    { session: 'session: { idle: 5m, cookie: { same-site: none } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { same-site: none } }' },
     'other sites can make requests that carry the session cookie session',
-    { session: 'session: { idle: 5m, cookie: { same-site: lax } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { same-site: lax } }' },
   ],
   [
     'cookie-life-differs',
-    { session: 'session: { idle: 5m, cookie: { life: 4m59s } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { life: 4m59s } }' },
     'the cookie is gone after 4m59s, before the idle limit of 5m counts',
-    { session: 'session: { idle: 5m, cookie: { life: 5m } }' },
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { life: 5m } }' },
   ],
   [
     'cookie-life-differs',
@@ -274,52 +274,52 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     'tokens-never-used',
     { more: 'tokens: { access: { life: 5m } }' },
     'the login hands no tokens out (login.by is session)',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m } }' },
   ],
   [
     'tokens-never-used',
     {
-      login: `${LOGIN}, by: tokens }`,
-      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h }, refresh-when: never }',
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d }, refresh-when: never }',
     },
     'the refresh token is handed out and never used',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m }, refresh-when: never }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m }, refresh-when: never }' },
   ],
   [
     'access-outlives-refresh',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 1h }, refresh: { life: 1h } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 1h }, refresh: { life: 1h, longest: 30d } }' },
     'the access token lives 1h, the refresh token only 1h',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 59m }, refresh: { life: 1h } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 59m }, refresh: { life: 1h, longest: 30d } }' },
   ],
   [
     'access-life-long',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 1h1s } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 1h1s } }' },
     'an access token is good for 1h1s whatever happens to its account',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 1h } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 1h } }' },
   ],
   [
     'leeway-too-long',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, leeway: 5m } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m, leeway: 5m } }' },
     'an access token of 5m is taken for 5m more after its end',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, leeway: 4m59s } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m, leeway: 4m59s } }' },
   ],
   [
     'refresh-without-rotation',
     {
-      login: `${LOGIN}, by: tokens }`,
-      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: false } }',
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d, rotates: false } }',
     },
     'refresh tokens do not rotate: a stolen one works unnoticed to its end',
     {
-      login: `${LOGIN}, by: tokens }`,
-      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: true } }',
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d, rotates: true } }',
     },
   ],
   [
     'cookie-strict-loses-links',
-    { session: 'session: { idle: 30m, cookie: { same-site: strict } }' },
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { same-site: strict } }' },
     'the cookie session does not come along with links from other sites: signed-in visitors arrive as guests',
-    { session: 'session: { idle: 30m, cookie: { same-site: lax } }' },
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { same-site: lax } }' },
   ],
   [
     'attempts-without-limit',
@@ -474,9 +474,9 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
   ],
   [
     'roles-read-at-login',
-    { session: 'session: { idle: 30m, roles: at-login }' },
+    { session: 'session: { idle: 30m, absolute: 8h, roles: at-login }' },
     'a role taken from somebody who is signed in stays theirs until they log in again',
-    { session: 'session: { idle: 30m, roles: each-request }' },
+    { session: 'session: { idle: 30m, absolute: 8h, roles: each-request }' },
   ],
   [
     'sealed-outlives-logout',
@@ -505,65 +505,65 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
   ...[
     [
       'refresh-reuse-accepted',
-      'refresh: { life: 1h, reuse: accept }',
+      'refresh: { life: 1h, longest: 30d, reuse: accept }',
       'a refresh token that was already changed for another is taken again',
-      'refresh: { life: 1h, reuse: end-family }',
+      'refresh: { life: 1h, longest: 30d, reuse: end-family }',
     ],
     [
       'refresh-reuse-accepted',
-      'refresh: { life: 1h, reuse: refuse }',
+      'refresh: { life: 1h, longest: 30d, reuse: refuse }',
       'a refresh token that comes a second time is refused, but whoever holds its successor goes on',
-      'refresh: { life: 1h }',
+      'refresh: { life: 1h, longest: 30d }',
     ],
     [
       'grace-too-long',
-      'refresh: { life: 1h, grace: 61s }',
+      'refresh: { life: 1h, longest: 30d, grace: 61s }',
       'a refresh token that was changed for another is still answered for 1m1s',
-      'refresh: { life: 1h, grace: 1m }',
+      'refresh: { life: 1h, longest: 30d, grace: 1m }',
     ],
     [
       'refresh-unshared',
-      'refresh: { life: 1h }, shared-refresh: false',
+      'refresh: { life: 1h, longest: 30d }, shared-refresh: false',
       'two requests that find the access token expired refresh with the same token, and the second is taken for a thief',
-      'refresh: { life: 1h, grace: 10s }, shared-refresh: false',
+      'refresh: { life: 1h, longest: 30d, grace: 10s }, shared-refresh: false',
     ],
   ].map(([code = '', bad = '', words = '', good = '']): [string, Parts, string, Parts] => [
     code,
-    { login: `${LOGIN}, by: tokens }`, more: `tokens: { access: { life: 5m }, ${bad} }` },
+    { login: `${LOGIN}, by: both }`, more: `tokens: { access: { life: 5m }, ${bad} }` },
     words,
-    { login: `${LOGIN}, by: tokens }`, more: `tokens: { access: { life: 5m }, ${good} }` },
+    { login: `${LOGIN}, by: both }`, more: `tokens: { access: { life: 5m }, ${good} }` },
   ]),
   [
     'token-endpoint-closed',
     {
-      login: `${LOGIN}, by: tokens }`,
+      login: `${LOGIN}, by: both }`,
       rules: 'rules: [{ path: /oauth/**, for: signed-in }]',
-      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }',
     },
     '/oauth/token refuses whoever comes with a refresh token only',
     {
-      login: `${LOGIN}, by: tokens }`,
+      login: `${LOGIN}, by: both }`,
       rules: 'rules: [{ path: /oauth/token, for: everyone }, { path: /oauth/**, for: signed-in }]',
-      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }',
     },
   ],
   [
     'refresh-unshared',
     {
-      login: `${LOGIN}, by: tokens }`,
-      more: 'tokens: { access: { life: 5m, kept: browser }, refresh: { life: 1h }, shared-refresh: in-tab }',
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 5m, kept: browser }, refresh: { life: 1h, longest: 30d }, shared-refresh: in-tab }',
     },
     'two requests that find the access token expired refresh with the same token, and the second is taken for a thief',
     {
-      login: `${LOGIN}, by: tokens }`,
-      more: 'tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h }, shared-refresh: in-tab }',
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h, longest: 30d }, shared-refresh: in-tab }',
     },
   ],
   [
     'tokens-kept-in-browser',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, kept: browser } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m, kept: browser } }' },
     'the access token lies where every script of the site can read them, also after the tab is closed',
-    { login: `${LOGIN}, by: tokens }`, more: 'tokens: { access: { life: 5m, kept: tab } }' },
+    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m, kept: tab } }' },
   ],
   [
     'walk-name-repeated',
@@ -605,4 +605,302 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     `${key} can never be so: ${because}`,
     { more: `walks: [{ name: W, steps: [{ visit: /, ${good} }] }]` },
   ]),
+];
+
+/** A page, by default guarded, with what is said of it. */
+const WITH = (more: string) => ({ pages: `${PAGES}, ${more} }` });
+const REMEMBER = (more: string) => `remember: { life: 30d${more} }`;
+const JOIN = (more: string, then = 'login') =>
+  `sign-up: { page: /join, submit: POST /join, roles: [clerk], then: ${then}${more} }`;
+const TOKENED = `${LOGIN}, by: tokens }`;
+const LASTING = 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }';
+
+/** Flaws of writing, of openings, of ways in and of credentials, each with the nearest good policy. */
+export const FURTHER_CASES: typeof CASES = [
+  [
+    'write-left-open',
+    WITH('/x: { read: [chief] }'),
+    'the account ann may send POST to /x without being allowed to see it: otherwise decides on that',
+    WITH('/x: { for: [chief] }'),
+  ],
+  [
+    'write-left-open',
+    { ...WITH('/x: { read: clerk }'), rules: 'rules: [{ path: /x/**, for: everyone }]' },
+    'a guest may send POST to /x without being allowed to see it: another rule decides on that',
+    { ...WITH('/x: { for: clerk }'), accepted: '', rules: 'rules: [{ path: /y/**, for: everyone }]' } as Parts,
+  ],
+  [
+    'write-left-open',
+    {
+      ...WITH('/x: { read: { any: clerk, login-within: 10m } }'),
+      rules: 'rules: [{ path: /x, for: clerk }]',
+    },
+    'the account ann long after the login may send POST to /x without being allowed to see it: another rule decides on that',
+    WITH('/x: { for: { any: clerk, login-within: 10m } }'),
+  ],
+  [
+    'method-looser',
+    {
+      ...WITH('/x: {}'),
+      rules:
+        'rules: [{ path: /x, methods: [POST], for: chief }, { path: /x, for: clerk }]',
+    },
+    'the account ann may send PUT to /x, but not POST',
+    {
+      ...WITH('/x: {}'),
+      rules:
+        'rules: [{ path: /x, methods: [POST, PUT, PATCH, DELETE], for: chief }, { path: /x, for: clerk }]',
+    },
+  ],
+  [
+    'method-looser',
+    WITH('/x: { for: clerk, write: chief, methods: { DELETE: clerk } }'),
+    'the account ann may send DELETE to /x, but not POST',
+    WITH('/x: { for: clerk, methods: { DELETE: chief } }'),
+  ],
+  [
+    'write-without-code',
+    {
+      ...WITH(
+        '/code: { for: guests }, /pay: { for: { any: chief, second-factor: true } }, /pay/out: { read: signed-in, write: chief }',
+      ),
+      accounts: BO_WITH_CODE,
+      more: CODE,
+    },
+    'the account bo without a one-time code may send POST to /pay/out, below /pay, which asks for a one-time code',
+    {
+      ...WITH(
+        '/code: { for: guests }, /pay: { for: { any: chief, second-factor: true } }, /pay/out: { read: signed-in, write: { any: chief, second-factor: true } }',
+      ),
+      accounts: BO_WITH_CODE,
+      more: CODE,
+    },
+  ],
+  [
+    'below-left-open',
+    {
+      ...WITH('/x: { for: chief }, /x/y: {}'),
+      rules: 'rules: [{ path: /x, for: chief }, { path: /x/y, for: everyone }]',
+    },
+    '/x is closed, but /x/y below it is open to a guest',
+    { ...WITH('/x: { for: chief }, /x/y: {}'), rules: 'rules: [{ path: /x/**, for: chief }]' },
+  ],
+  [
+    'owner-branch-open',
+    WITH('/u/:id: { for: { account: id } }, /u/:id/log: { for: signed-in }'),
+    '/u/:id is for the account that :id names, but /u/:id/log below it is open to others',
+    WITH('/u/:id: { for: { account: id } }, /u/:id/log: { for: { account: id } }, /u/:id/check: { for: chief }'),
+  ],
+  [
+    'open-rule-crosses-closed',
+    {
+      ...WITH('/x/a: {}, /f/a.js: {}'),
+      rules: 'rules: [{ matches: \'\\.js$\', for: everyone }, { path: /x/**, for: chief }]',
+    },
+    'rule 1 opens /x/.js, which rule 2 would close',
+    {
+      ...WITH('/x/a: {}, /f/a.js: {}'),
+      rules: 'rules: [{ matches: \'^/f/[a-z]*\\.js$\', for: everyone }, { path: /x/**, for: chief }]',
+    },
+  ],
+  [
+    'case-differs',
+    { ...WITH('/x: {}'), rules: 'rules: [{ path: /X/**, for: chief }]' },
+    '/X/** and /x differ in letter case alone: neither says anything of the other',
+    { ...WITH('/x: {}'), rules: 'rules: [{ path: /x/**, for: chief }]' },
+  ],
+  [
+    'rule-bound-elsewhere-open',
+    {
+      ...WITH('/x: {}'),
+      rules: 'rules: [{ path: /x, from: 10.0.0.0/8, for: chief }, { path: /x, for: everyone }]',
+    },
+    'rule 1 closes /x from 10.0.0.0/8 only: elsewhere it is open to a guest',
+    {
+      ...WITH('/x: {}'),
+      rules: 'rules: [{ path: /x, from: 10.0.0.0/8, for: clerk }, { path: /x, for: chief }]',
+    },
+  ],
+  [
+    'host-opens-everything',
+    { rules: 'rules: [{ path: /**, host: in.example, for: everyone }]' },
+    'rule 1 opens every address to whoever names the host in.example',
+    { rules: 'rules: [{ path: /**, host: in.example, for: clerk }]' },
+  ],
+  [
+    'network-host-bits',
+    { ...WITH('/x: {}'), rules: 'rules: [{ path: /x, from: 192.168.0.0/8, for: clerk }, { path: /x, for: chief }]' },
+    '192.168.0.0/8 is every address that shares the first 8 bits of 192.168.0.0: what stands behind them counts for nothing',
+    { ...WITH('/x: {}'), rules: 'rules: [{ path: /x, from: 192.168.0.0/16, for: clerk }, { path: /x, for: chief }]' },
+  ],
+  [
+    'pattern-looks-foreign',
+    WITH('"/x/{id}": { for: clerk }'),
+    '{id} in /x/{id} is matched as it stands, letter by letter',
+    WITH('/x/:id: { for: clerk }'),
+  ],
+  [
+    'promise-contradicted',
+    { more: 'promises: [{ only: chief, reach: /desk }]' },
+    '/desk is promised to chief only, but the account ann may see it',
+    { more: 'promises: [{ only: clerk, reach: /desk }]' },
+  ],
+  [
+    'confirmation-unused',
+    { more: 'confirm: { path: /confirm/:token, life: 1d }' },
+    'no account waits for the confirmation: signing up does not ask for it',
+    {
+      ...WITH('/join: { for: guests }'),
+      more: `${JOIN(', lands: /in', 'confirm')}\nconfirm: { path: /confirm/:token, life: 1d }`,
+    },
+  ],
+  [
+    'way-closed-to-guests',
+    { ...WITH('/code: { for: signed-in }'), accounts: BO_WITH_CODE, more: CODE },
+    'the code page /code is closed to guests, who have to use it',
+    { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: CODE },
+  ],
+  [
+    'way-closed-to-guests',
+    {
+      ...WITH('/join: { for: guests }'),
+      rules: 'rules: [{ path: /confirm/**, for: signed-in }]',
+      more: `${JOIN(', lands: /in', 'confirm')}\nconfirm: { path: /confirm/:token, life: 1d }`,
+    },
+    'the confirmation link /confirm/x is closed to guests, who have to use it',
+    {
+      ...WITH('/join: { for: guests }'),
+      more: `${JOIN(', lands: /in', 'confirm')}\nconfirm: { path: /confirm/:token, life: 1d }`,
+    },
+  ],
+  [
+    'sign-up-landing-refused',
+    { ...WITH('/join: { for: guests }'), more: JOIN(', lands: /safe') },
+    'a new account lands at /safe and is refused there',
+    { ...WITH('/join: { for: guests }'), more: JOIN(', lands: /desk') },
+  ],
+  [
+    'sign-up-gives-much',
+    { ...WITH('/join: { for: guests }'), more: JOIN('').replace('[clerk]', '[chief]') },
+    'whoever signs up holds chief, and with it clerk',
+    { ...WITH('/join: { for: guests }'), more: JOIN('') },
+  ],
+  [
+    'loads-refused',
+    WITH('/x: { for: clerk, loads: [GET /api/x] }, /api/x: { for: chief, kind: api }'),
+    'the account ann may see /x, but is refused GET /api/x, which it loads',
+    WITH('/x: { for: clerk, loads: [GET /api/x] }, /api/x: { for: clerk, kind: api }'),
+  ],
+  [
+    'loads-refused',
+    WITH('/x: { for: clerk, loads: [GET /api/x] }'),
+    '/x loads GET /api/x, which is no page: it answers 404',
+    WITH('/x: { for: clerk, loads: [GET /api/x] }, /api/x: { for: clerk, kind: api }'),
+  ],
+  [
+    'page-needs-session',
+    {
+      login: TOKENED,
+      more: LASTING,
+      landing: 'landing: [{ otherwise: / }]',
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /d: { for: clerk }, /api/d: { for: clerk, kind: api } }',
+    },
+    'the app guards /d, but no request of a page carries a token: nobody can ever see it',
+    {
+      login: TOKENED,
+      more: LASTING,
+      landing: 'landing: [{ otherwise: / }]',
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /d: { for: clerk, guard: browser, loads: [GET /api/d] }, /api/d: { for: clerk, kind: api } }',
+    },
+  ],
+  [
+    'cookie-names-clash',
+    { more: REMEMBER(', cookie: { name: session }') },
+    'the session cookie and the remember cookie have the same name, session',
+    { more: REMEMBER('') },
+  ],
+  [
+    'cookie-not-secure',
+    { more: REMEMBER(', cookie: { secure: false }') },
+    'the remember cookie remember is sent over plain http too',
+    { more: REMEMBER('') },
+  ],
+  [
+    'cookie-never-kept',
+    { more: REMEMBER(', cookie: { name: __Host-keep, secure: false }') },
+    'no browser keeps the cookie __Host-keep: the start of its name asks for secure',
+    { more: REMEMBER(', cookie: { name: __Host-keep }') },
+  ],
+  [
+    'remember-without-rotation',
+    { more: REMEMBER(', rotates: false') },
+    'remember tokens do not rotate: a copied one works unnoticed to its end',
+    { more: REMEMBER('') },
+  ],
+  [
+    'remember-life-long',
+    { more: 'remember: { life: 365d }' },
+    'whoever has the remember cookie is signed in for 365d',
+    { more: REMEMBER('') },
+  ],
+  [
+    'remember-counts-as-code',
+    { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: `${CODE}\n${REMEMBER(', counts-as: { code: given }')}` },
+    'whoever comes back by the remember cookie is taken to have given the one-time code',
+    { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: `${CODE}\n${REMEMBER('')}` },
+  ],
+  [
+    'idle-never-renewed',
+    { session: 'session: { idle: 30m, absolute: 8h, renews: never }' },
+    'nothing renews a session: it is over 30m after the login, however busy its owner is',
+    { session: 'session: { absolute: 8h, renews: never }' },
+  ],
+  [
+    'login-without-end',
+    { session: 'session: { idle: 30m }' },
+    'a session with an idle limit and no absolute one never ends while somebody uses it',
+    { session: 'session: { idle: 30m, absolute: 8h }' },
+  ],
+  [
+    'refresh-past-longest',
+    {
+      login: TOKENED.replace('tokens', 'both'),
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 40d, longest: 30d } }',
+      ...WITH('/api/d: { for: clerk, kind: api }'),
+    },
+    'a refresh token would live for 40d, but no login lasts longer than 30d',
+    { login: TOKENED.replace('tokens', 'both'), more: LASTING, ...WITH('/api/d: { for: clerk, kind: api }') },
+  ],
+  [
+    'logout-clears-too-little',
+    { logout: 'logout: { submit: POST /out, clears: [] }' },
+    'a logout leaves the session cookie in the browser',
+    {},
+  ],
+  [
+    'attempts-limit-doubtful',
+    { login: LOGIN.replace('pause: 5m }', 'pause: 2d } }') },
+    'a few wrong passwords lock an account for 2d, whoever typed them',
+    {},
+  ],
+  [
+    'attempts-limit-doubtful',
+    { login: LOGIN.replace('within: 5m, pause: 5m }', 'within: 5s, pause: 5s } }') },
+    'a script still has 86400 guesses a day at each account',
+    {},
+  ],
+  [
+    'code-easily-guessed',
+    { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: CODE.replace('5m', '1d') },
+    'a one-time code is good for 3 tries and 1d',
+    { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: CODE },
+  ],
+  [
+    'password-in-plain-http',
+    { ...WITH('/x: {}'), rules: 'rules: [{ path: /x, scheme: https, for: clerk }]' },
+    'the form at /in is answered over plain http too',
+    { rules: 'rules: [{ path: /**, scheme: https }]' },
+  ],
 ];

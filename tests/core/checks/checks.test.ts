@@ -6,7 +6,7 @@ import { runChecks } from '../../../src/core/checks/run-checks';
 import { PROBLEMS } from '../../../src/core/language/problems';
 import { harbour, line, policyText, project } from '../../support/policies';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
-import { CASES } from './cases';
+import { CASES, FURTHER_CASES } from './cases';
 
 /** What the checks find in a policy, as `code line:column`, and in words. */
 function findings(
@@ -21,7 +21,7 @@ function findings(
 
 beforeAll(loadRegularLanguages);
 
-describe.each(CASES)('%s', (code, bad, words, good) => {
+describe.each([...CASES, ...FURTHER_CASES])('%s', (code, bad, words, good) => {
   const only = ALL_CHECKS.filter((check) => check.meta.code === code);
 
   test(`finds: ${words}`, () => {
@@ -60,7 +60,7 @@ describe('accepting findings', () => {
   });
 
   test('is itself reported where it silences nothing', () => {
-    const { places, words } = accepting('session-without-limit', 'session: { idle: 5m }');
+    const { places, words } = accepting('session-without-limit', 'session: { absolute: 5m }');
     expect(words).toEqual(['session-without-limit is accepted here, but there is no such finding']);
     expect(places).toEqual(['accepts-nothing 12:21']);
   });
@@ -95,7 +95,7 @@ describe('the list of checks', () => {
   const folder = join(__dirname, '../../../src/core/checks');
   const machinery = [
     ...['all-checks.ts', 'check.ts', 'facts.ts', 'impossibilities.ts', 'rule-coverage.ts', 'run-checks.ts'],
-    ...['step-up.ts', 'targets.ts'],
+    ...['below.ts', 'step-up.ts', 'targets.ts'],
   ];
 
   test('has every file of the folder, under its name', () => {
@@ -109,7 +109,7 @@ describe('the list of checks', () => {
   });
 
   test('has a case above for every check', () => {
-    expect(new Set(CASES.map(([code]) => code))).toEqual(new Set(codes));
+    expect(new Set([...CASES, ...FURTHER_CASES].map(([code]) => code))).toEqual(new Set(codes));
   });
 
   test('is what the documentation says, in the same order', () => {
