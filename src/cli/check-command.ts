@@ -1,7 +1,8 @@
-import { Command } from 'commander';
-import { inReadingOrder, runChecks, type Diagnostic } from '../core/index.js';
+import { Command, Option } from 'commander';
+import { inReadingOrder, runChecks, type Diagnostic, type Policy, type Severity } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { findingsJson } from '../render/findings-json.js';
+import { count } from '../render/style.js';
 import { sarif } from '../render/sarif.js';
 import { readTexts } from './files.js';
 import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
@@ -19,20 +20,29 @@ export function checkCommand(terminal: Terminal, done: (status: number) => void)
     .description(
       'Reads a policy and its walks, reports every error in them, and finds what is careless in the policy: loops, landings ' +
         'that refuse, rules that never match, return addresses that lead off the site, logouts that end too little.\n' +
-        'Exit status: 0 nothing found, 1 something careless was found, 2 the input is wrong.',
+        'Exit status: 0 nothing found that fails, 1 something careless was found, 2 the input is wrong.',
     );
   const formats = ['text', 'json', 'sarif'];
+  const failOn = new Option('--fail-on <severity>', 'from which severity on a finding fails')
+    .choices(SEVERITIES)
+    .default('warning');
   return withWatch(
-    withOutputOptions(withFiles(command), 'say nothing where nothing is found', formats),
-  ).action(async (policy: string | undefined, walks: string[], options: OutputOptions & WatchOptions) => {
+    withOutputOptions(withFiles(command), 'say nothing where nothing is found', formats).addOption(failOn),
+  ).action(async (policy: string | undefined, walks: string[], options: CheckOptions & WatchOptions) => {
     const request = { folder: terminal.folder, policy, walks };
     done(await watching(request, options, terminal, () => check(request, options, terminal)));
   });
 }
 
+const SEVERITIES: readonly Severity[] = ['error', 'warning', 'advice'];
+
+interface CheckOptions extends OutputOptions {
+  readonly failOn: Severity;
+}
+
 async function check(
   request: Parameters<typeof readTexts>[0],
-  options: OutputOptions,
+  options: CheckOptions,
   terminal: Terminal,
 ): Promise<number> {
   const project = await openProject(readTexts(request));
@@ -44,9 +54,20 @@ async function check(
   const findings = inReadingOrder([...notes, ...runChecks(policy, input, walks)]);
   if (options.format !== 'text') giveOut(forMachines(findings, options), options, terminal);
   else if (findings.length > 0 || options.quiet !== true) {
-    giveOut(diagnosticsText(findings, lookOf(terminal, terminal.out, options.color)), options, terminal);
+    const read = readWords(policy, walks.length);
+    giveOut(
+      diagnosticsText(findings, lookOf(terminal, terminal.out, options.color), read),
+      options,
+      terminal,
+    );
   }
-  return findings.length === 0 ? STATUS.good : STATUS.found;
+  const failing = SEVERITIES.slice(0, SEVERITIES.indexOf(options.failOn) + 1);
+  return findings.some(({ severity }) => failing.includes(severity)) ? STATUS.found : STATUS.good;
+}
+
+/** What was read: `20 pages, 7 rules, 16 walks`. */
+function readWords({ pages, rules }: Policy, walks: number): string {
+  return [count(pages.length, 'page'), count(rules.length, 'rule'), count(walks, 'walk')].join(', ');
 }
 
 function forMachines(findings: readonly Diagnostic[], { format }: OutputOptions): string {

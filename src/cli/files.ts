@@ -7,6 +7,8 @@ export interface Texts {
   readonly policy: Source | null;
   readonly walks: readonly Source[];
   readonly faults: readonly Diagnostic[];
+  /** What lies beside the policy, looks like walks and was not read. */
+  readonly notRead: readonly string[];
 }
 
 export interface Request {
@@ -14,7 +16,7 @@ export interface Request {
   readonly folder: string;
   /** The policy's file, `-` for standard input; undefined: the cavrin.yaml of this folder or the nearest parent. */
   readonly policy: string | undefined;
-  /** Files of walks; none: those in `walks/` beside the policy. */
+  /** Files of walks; none: those beside the policy. */
   readonly walks: readonly string[];
 }
 
@@ -29,12 +31,14 @@ export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all
   };
   const file = request.policy ?? nearestPolicy(request.folder);
   if (file === null) {
-    return { policy: null, walks: [], faults: [problem('no-policy', { folder: request.folder }, null)] };
+    const faults = [problem('no-policy', { folder: request.folder }, null)];
+    return { policy: null, walks: [], faults, notRead: [] };
   }
   const policy = read(file);
   const names = policy === null || extent === 'policy only' ? request.walks : walkFiles(request, file);
   const walks = names.map(read).filter((source) => source !== null);
-  return { policy, walks, faults };
+  const isGiven = request.walks.length > 0 || extent === 'policy only';
+  return { policy, walks, faults, notRead: isGiven ? [] : walksBeside(file, request.folder).notRead };
 }
 
 /** The names of the files that a request reads, the policy first; without those that come from standard input. */
@@ -44,7 +48,7 @@ export function filesOf(request: Request): string[] {
 }
 
 function walkFiles(request: Request, policy: string): readonly string[] {
-  return request.walks.length > 0 ? request.walks : walksBeside(policy, request.folder);
+  return request.walks.length > 0 ? request.walks : walksBeside(policy, request.folder).walks;
 }
 
 function nearestPolicy(folder: string): string | null {
@@ -55,14 +59,40 @@ function nearestPolicy(folder: string): string | null {
   }
 }
 
-function walksBeside(policy: string, folder: string): string[] {
-  if (policy === '-') return [];
-  const beside = join(dirname(policy), 'walks');
+/** What lies beside a policy: the walks that are read with it, and what looks like walks and is not. */
+export interface Beside {
+  readonly walks: readonly string[];
+  readonly notRead: readonly string[];
+}
+
+const YAML = /\.ya?ml$/i;
+
+/** The files of walks beside a policy: in `walks`, at any depth, and `walks.yaml`. */
+export function walksBeside(policy: string, folder: string): Beside {
+  if (policy === '-') return { walks: [], notRead: [] };
+  const home = dirname(policy);
+  const names = namesIn(resolve(folder, home));
+  const files = names.filter((name) => /^walks\.ya?ml$/i.test(name)).map((name) => join(home, name));
+  const notRead = names.filter((name) => /^walk(?:\.ya?ml)?$/i.test(name)).map((name) => join(home, name));
+  return { walks: [...walksBelow(join(home, 'walks'), folder, 0), ...files], notRead };
+}
+
+/** Deep enough for any order that somebody keeps, and not for a link that leads round. */
+const DEEPEST = 8;
+
+function walksBelow(below: string, folder: string, depth: number): string[] {
+  if (depth > DEEPEST) return [];
+  return namesIn(resolve(folder, below)).flatMap((name) => {
+    const path = join(below, name);
+    const isFolder = statSync(resolve(folder, path), { throwIfNoEntry: false })?.isDirectory() === true;
+    if (isFolder) return walksBelow(path, folder, depth + 1);
+    return YAML.test(name) ? [path] : [];
+  });
+}
+
+function namesIn(folder: string): string[] {
   try {
-    return readdirSync(resolve(folder, beside))
-      .filter((name) => name.endsWith('.yaml'))
-      .sort()
-      .map((name) => join(beside, name));
+    return readdirSync(folder).sort();
   } catch {
     // No such folder: a policy may keep its walks in itself, or have none.
     return [];

@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { readTexts } from './files.js';
 import { CannotWrite, STATUS } from './status.js';
 import type { Terminal } from './terminal.js';
 
@@ -16,10 +17,11 @@ async function run(argv: readonly string[], terminal: Terminal): Promise<number>
         'state lands where it is allowed, or where it does not.',
     )
     .version(CAVRIN_VERSION, '--version', 'show the version')
-    .helpOption('--help', 'show what can be called and how')
-    .helpCommand(false)
+    .helpOption('-h, --help', 'show what can be called and how')
+    .helpCommand('help [command]', 'show what can be called, or how one command is')
     .configureOutput({ writeErr: (text) => terminal.err.write(text) });
   try {
+    if (argv.length === 0) return await welcome(program, terminal, done);
     if (argv[0] !== '--version') await addCommands(program, terminal, done);
     exitByException(program);
     await program.parseAsync(argv, { from: 'user' });
@@ -28,6 +30,22 @@ async function run(argv: readonly string[], terminal: Terminal): Promise<number>
     if (error instanceof CommanderError) return error.exitCode === 0 ? STATUS.good : STATUS.wrong;
     throw error;
   }
+}
+
+/** What somebody sees who calls the program by its name alone: what it can do, and where to begin. */
+async function welcome(
+  program: Command,
+  terminal: Terminal,
+  done: (status: number) => void,
+): Promise<number> {
+  await addCommands(program, terminal, done);
+  const { policy } = readTexts({ folder: terminal.folder, policy: undefined, walks: [] }, 'policy only');
+  const next =
+    policy === null
+      ? 'There is no cavrin.yaml here or in any folder above. Write a first one with: cavrin init'
+      : `There is a policy here, ${policy.file}. Look for what is wrong in it with: cavrin check`;
+  terminal.err.write(`${program.helpInformation()}\n${next}\n`);
+  return STATUS.wrong;
 }
 
 async function addCommands(
@@ -53,7 +71,7 @@ async function addCommands(
 /** Commander ends the process by itself unless told; commands that were added do not inherit that. */
 function exitByException(program: Command): void {
   for (const command of [program, ...program.commands]) {
-    command.exitOverride().helpOption('--help', 'show what can be called and how');
+    command.exitOverride().helpOption('-h, --help', 'show what can be called and how');
   }
 }
 

@@ -2,6 +2,7 @@ import {
   hasErrors,
   inReadingOrder,
   loadProject,
+  problem,
   type Diagnostic,
   type Policy,
   type Walk,
@@ -27,5 +28,9 @@ export async function openProject(
   const policy = project?.policy ?? null;
   const input = project?.input ?? null;
   if (policy === null || input === null || hasErrors(faults)) return { faults };
-  return { policy, input, walks: project?.walks ?? [], notes: faults };
+  const unread = texts.notRead.map((name): Diagnostic => ({
+    ...problem('walks-not-read', { name }, null),
+    severity: 'warning',
+  }));
+  return { policy, input, walks: project?.walks ?? [], notes: [...faults, ...unread] };
 }

@@ -1,6 +1,8 @@
 import { Command } from 'commander';
-import { playWalk, problem, stageOf } from '../core/index.js';
-import { junit } from '../render/junit.js';
+import { playWalk, problem, stageOf, type Diagnostic } from '../core/index.js';
+import { diagnosticsText } from '../render/diagnostics-text.js';
+import { findingsJson } from '../render/findings-json.js';
+import { junit, junitOfFaults } from '../render/junit.js';
 import { walksJson } from '../render/walks-json.js';
 import { walksText } from '../render/walks-text.js';
 import { readTexts, type Texts } from './files.js';
@@ -13,13 +15,18 @@ import { watching, withWatch, type WatchOptions } from './watch.js';
 export interface WalkOptions extends OutputOptions {
   readonly only?: string;
   readonly verbose?: boolean;
+  readonly steps?: boolean;
 }
 
 /** Declares `--only` and the shared options, for every command that plays walks. */
 export function withWalkOptions(command: Command): Command {
   command
     .option('--only <text>', 'play only walks with this text in their name')
-    .option('--verbose', 'show every message, and what browsers hold after each step');
+    .option('--steps', 'show the steps of walks that come out as expected too')
+    .option(
+      '--verbose',
+      'show the steps of all walks with every message, and what browsers hold after each step',
+    );
   return withOutputOptions(command, 'show only walks that do not come out as expected, and the count', [
     'text',
     'json',
@@ -46,11 +53,29 @@ export function walkCommand(terminal: Terminal, done: (status: number) => void):
   );
 }
 
-/** Plays the walks of some texts and gives the result out; the status tells how it went. */
-export async function playTexts(texts: Texts, options: WalkOptions, terminal: Terminal): Promise<number> {
+/** Tells what is wrong with the input, in the form that was asked for too. */
+function unusable(faults: readonly Diagnostic[], options: WalkOptions, terminal: Terminal): number {
+  if (options.format === 'json') giveOut(findingsJson(faults), options, terminal);
+  if (options.format === 'junit') giveOut(junitOfFaults(faults), options, terminal);
+  return complain(faults, options, terminal);
+}
+
+/**
+ * Plays the walks of some texts and gives the result out; the status tells how it went.
+ *
+ * @param opened the names of walks whose steps are shown although they come out as expected
+ */
+export async function playTexts(
+  texts: Texts,
+  options: WalkOptions,
+  terminal: Terminal,
+  opened: readonly string[] = [],
+): Promise<number> {
   const project = await openProject(texts);
-  if ('faults' in project) return complain(project.faults, options, terminal);
-  const { policy, input, walks } = project;
+  if ('faults' in project) return unusable(project.faults, options, terminal);
+  const { policy, input, walks, notes } = project;
+  if (notes.length > 0)
+    terminal.err.write(diagnosticsText(notes, lookOf(terminal, terminal.err, options.color)));
   const { only } = options;
   const wanted = walks.filter(
     (walk) => only === undefined || walk.name.toLowerCase().includes(only.toLowerCase()),
@@ -60,7 +85,7 @@ export async function playTexts(texts: Texts, options: WalkOptions, terminal: Te
       only !== undefined && walks.length > 0
         ? problem('no-such-walk', { only }, null)
         : problem('no-walks', undefined, null);
-    return complain([none], options, terminal);
+    return unusable([none], options, terminal);
   }
   const stage = stageOf(policy);
   const results = wanted.map((walk) => playWalk(stage, walk));
@@ -68,7 +93,8 @@ export async function playTexts(texts: Texts, options: WalkOptions, terminal: Te
     ...lookOf(terminal, terminal.out, options.color),
     quiet: options.quiet === true,
     verbose: options.verbose === true ? stage : null,
-  };
+    opened: options.steps === true || options.only !== undefined ? 'all' : opened,
+  } as const;
   const written = {
     text: () => walksText(results, policy.app, input, look),
     json: () => walksJson(results, policy.app, input),

@@ -2,11 +2,16 @@ import { lineText, positionOf, type Diagnostic, type Place } from '../core/index
 import { flow, widthOf } from './columns.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 
-/** Diagnostics with excerpts of the files they point into, and a count at the end. */
-export function diagnosticsText(diagnostics: readonly Diagnostic[], look: Look): string {
+/**
+ * Diagnostics with excerpts of the files they point into, and a count at the end.
+ *
+ * @param read what was read, where that is to be said
+ */
+export function diagnosticsText(diagnostics: readonly Diagnostic[], look: Look, read = ''): string {
   const palette = paletteOf(look);
   const blocks = diagnostics.map((diagnostic) => block(diagnostic, palette, look));
-  return [...blocks, tally(diagnostics, palette)].map((text) => `${text}\n`).join('\n');
+  const end = `${read === '' ? '' : `${palette.quiet(`${read}:`)} `}${tally(diagnostics, palette)}`;
+  return [...blocks, end].map((text) => `${text}\n`).join('\n');
 }
 
 function block(diagnostic: Diagnostic, palette: Palette, look: Look): string {

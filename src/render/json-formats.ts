@@ -61,6 +61,9 @@ const step = z.strictObject({
       weight: z.enum(['law', 'advice']),
       seen: z.string(),
       allowedBy: place.nullable(),
+      /** What would mend it, and what to write where it is known and kept. */
+      mend: z.string(),
+      own: z.string(),
     }),
   ),
   /** What the browser has. */

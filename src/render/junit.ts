@@ -1,4 +1,10 @@
-import { differenceWords, positionOf, type StepResult, type WalkResult } from '../core/index.js';
+import {
+  differenceWords,
+  positionOf,
+  type Diagnostic,
+  type StepResult,
+  type WalkResult,
+} from '../core/index.js';
 import { actionWords } from './step-words.js';
 
 /** Walks as a JUnit report: a suite for each file, a test case for each walk. */
@@ -11,6 +17,30 @@ export function junit(results: readonly WalkResult[], app: string): string {
   const suites = [...files].map(([file, walks]) => suiteOf(file, walks));
   const open = `<testsuites name="${escapeXml(app)}" ${counts(results)}>`;
   return ['<?xml version="1.0" encoding="UTF-8"?>', open, ...suites, '</testsuites>', ''].join('\n');
+}
+
+/** What keeps walks from being played, as a JUnit report with one test case that has an error for each. */
+export function junitOfFaults(faults: readonly Diagnostic[]): string {
+  const cases = faults.map(({ code, message, place }) => {
+    const file = place === null ? '' : place.source.file;
+    const line = place === null ? 0 : positionOf(place.source, place.start).line;
+    const where = place === null ? '' : ` file="${escapeXml(file)}" line="${line}"`;
+    return [
+      `    <testcase name="${escapeXml(code)}" classname="${escapeXml(file || 'input')}"${where} time="0">`,
+      `      <error type="${escapeXml(code)}" message="${escapeXml(message)}">${escapeXml(message)}</error>`,
+      '    </testcase>',
+    ].join('\n');
+  });
+  const totals = `tests="${faults.length}" failures="0" errors="${faults.length}" skipped="0" time="0"`;
+  return [
+    '<?xml version="1.0" encoding="UTF-8"?>',
+    `<testsuites name="input" ${totals}>`,
+    `  <testsuite name="input" ${totals}>`,
+    ...cases,
+    '  </testsuite>',
+    '</testsuites>',
+    '',
+  ].join('\n');
 }
 
 function counts(results: readonly WalkResult[]): string {

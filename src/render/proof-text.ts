@@ -102,7 +102,7 @@ function tintOf({ goal, finding }: Verdict, palette: Palette): (text: string) =>
 
 function saidOf(verdict: Verdict, all: readonly Verdict[]): string {
   const { finding, cast, goal } = verdict;
-  if (finding.verdict === 'holds') return 'holds';
+  if (finding.verdict === 'holds') return goal.law?.holds ?? 'holds';
   if (finding.verdict === 'open') return printable(`not settled: ${finding.because}`);
   const { moves, seconds } = finding.by;
   const kind = goal.law?.weight === 'advice' ? 'advice, seen in' : 'broken in';

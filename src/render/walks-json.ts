@@ -46,10 +46,12 @@ function stepJson(result: StepResult, input: YamlText, policy: YamlText): StepJs
     refreshes: outcome.refreshes,
     exchanges: played.exchanges.map((exchange) => ({ purpose: exchange.purpose, ...answered(exchange) })),
     differences: result.differences.map((difference) => ({ ...difference })),
-    broken: result.broken.map(({ law, weight, seen, allowedBy }) => ({
+    broken: result.broken.map(({ law, weight, seen, allowedBy, mend, own }) => ({
       law,
       weight,
       seen,
+      mend,
+      own,
       allowedBy: allowedBy.length === 0 ? null : startOf(policy.placeOf(allowedBy)),
     })),
     holds: [...outcome.holds],

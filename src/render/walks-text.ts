@@ -18,6 +18,8 @@ export interface WalksLook extends Look {
   readonly quiet: boolean;
   /** Show every message and what browsers hold; null: only a line a step. */
   readonly verbose: Stage | null;
+  /** The walks whose steps are shown although they come out as expected, by name. */
+  readonly opened: 'all' | readonly string[];
 }
 
 /** Walks as played against the policy of a text: a line a step, and a count at the end. */
@@ -28,17 +30,42 @@ export function walksText(
   look: WalksLook,
 ): string {
   const palette = paletteOf(look);
+  const isOpen = ({ passed, walk }: WalkResult) =>
+    !passed || look.verbose !== null || look.opened === 'all' || look.opened.includes(walk.name);
   const shown = look.quiet ? results.filter((result) => !result.passed) : results;
-  const sheet = new Sheet(shown, policy, palette, look);
+  const opened = shown.filter(isOpen);
+  const sheet = new Sheet(opened, policy, palette, look);
   const title = `${palette.strong(printable(app))}  ${palette.quiet(printable(policy.source.file))}`;
-  const head = shown.length === 0 ? title : `${title}\n${sheet.heading()}`;
-  const blocks = [head, ...shown.map((result) => sheet.walk(result)), summary(results, palette)];
+  const head = opened.length === 0 ? title : `${title}\n${sheet.heading()}`;
+  // Where only some are opened on purpose, the rest is a count.
+  const isChosen = look.opened !== 'all' && look.opened.length > 0;
+  const closed = shown.filter((result) => !isOpen(result));
+  const lines = isChosen
+    ? closed.length === 0
+      ? []
+      : [
+          palette.quiet(
+            `and ${count(closed.length, 'walk')} more that ${closed.length === 1 ? 'comes' : 'come'} out as expected (--steps shows all)`,
+          ),
+        ]
+    : closed.map((result) => sheet.line(result));
+  const blocks = [
+    head,
+    ...opened.map((result) => sheet.walk(result)),
+    ...(lines.length === 0 ? [] : [lines.join('\n')]),
+    summary(results, palette),
+  ];
   return blocks.map((text) => `${text}\n`).join('\n');
 }
 
 /** Walks as played, under their headings, without title and count. */
 export function walkBlocks(results: readonly WalkResult[], policy: YamlText, look: Look): string {
-  const sheet = new Sheet(results, policy, paletteOf(look), { ...look, quiet: false, verbose: null });
+  const sheet = new Sheet(results, policy, paletteOf(look), {
+    ...look,
+    quiet: false,
+    verbose: null,
+    opened: 'all',
+  });
   return [sheet.heading(), ...results.map((result) => sheet.walk(result))].join('\n\n');
 }
 
@@ -60,6 +87,9 @@ function commonWidth(widths: readonly number[], most: number): number {
   const common = fitting[Math.ceil(fitting.length * 0.9) - 1] ?? 0;
   return Math.max(4, ...fitting.filter((width) => width <= Math.min(common, most)));
 }
+
+/** Something that is wrong, or what to do about it. */
+type Said = string | { readonly more: string };
 
 /** Lays walks out in the same columns: time, who asked for what, whom the app saw, the way and why. */
 class Sheet {
@@ -92,7 +122,16 @@ class Sheet {
     return lines.map((line) => this.palette.quiet(line)).join('\n');
   }
 
+  /** A walk without its steps. */
+  line(result: WalkResult): string {
+    return this.head(result);
+  }
+
   walk(result: WalkResult): string {
+    return [this.head(result), ...result.steps.flatMap((step) => this.step(step, result.walk))].join('\n');
+  }
+
+  private head(result: WalkResult): string {
     const { palette } = this;
     const { input, at, name } = result.walk;
     const place = `${printable(input.source.file)}:${positionOf(input.source, input.placeOf(at).start).line}`;
@@ -100,10 +139,7 @@ class Sheet {
     const title = printable(name);
     const gap = this.look.width - widthOf(title) - widthOf(place) - 2;
     const head = gap >= 2 ? `${palette.strong(title)}${' '.repeat(gap)}` : `${palette.strong(title)}\n  `;
-    return [
-      `${mark} ${head}${palette.quiet(place)}`,
-      ...result.steps.flatMap((step) => this.step(step, result.walk)),
-    ].join('\n');
+    return `${mark} ${head}${palette.quiet(place)}`;
   }
 
   private step(result: StepResult, walk: Walk): string[] {
@@ -137,20 +173,29 @@ class Sheet {
 
   private problems(result: StepResult, walk: Walk, indent: string): string[] {
     const { line } = positionOf(walk.input.source, walk.input.placeOf(result.step.at).start);
-    const problems = [
+    const problems: Said[] = [
       ...result.differences.map((each) => `line ${line} ${differenceWords(each)}`),
-      ...result.broken.filter(({ weight }) => weight === 'law').map((breach) => this.breach(breach)),
+      ...result.broken
+        .filter(({ weight }) => weight === 'law')
+        .flatMap((breach) => [
+          this.breach(breach),
+          { more: `to mend it: ${breach.mend}` },
+          { more: `to own up to it: ${breach.own}` },
+        ]),
       ...(result.impossible === null ? [] : [`line ${line} cannot be played: ${result.impossible}`]),
     ];
     const advice = result.broken
       .filter(({ weight }) => weight === 'advice')
-      .map((breach) => this.breach(breach));
-    const lines = (texts: readonly string[], mark: string, tint: (text: string) => string) =>
-      texts.flatMap((text) =>
-        flow(printable(text).split(' '), this.look.width - indent.length - 2, ' ').map(
-          (part, at) => `${indent}${tint(`${at === 0 ? mark : ' '} ${part}`)}`,
-        ),
-      );
+      .flatMap((breach) => [this.breach(breach), { more: `to mend it: ${breach.mend}` }]);
+    const lines = (texts: readonly Said[], mark: string, tint: (text: string) => string) =>
+      texts.flatMap((each) => {
+        const text = typeof each === 'string' ? each : each.more;
+        const own = typeof each === 'string' ? tint : this.palette.quiet;
+        const start = typeof each === 'string' ? mark : ' ';
+        return flow(printable(text).split(' '), this.look.width - indent.length - 2, ' ').map(
+          (part, at) => `${indent}${own(`${at === 0 ? start : ' '} ${part}`)}`,
+        );
+      });
     return [...lines(problems, '✗', this.palette.bad), ...lines(advice, '·', this.palette.careless)];
   }
 

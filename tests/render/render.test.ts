@@ -32,7 +32,7 @@ describe('text that came from somebody else', () => {
     const result = playSteps(policy, [`{ visit: /, named: "${evil}", in: "${evil}", lands: "/${evil}" }`]);
     const { input } = project(policy);
     if (input === null) throw new Error('no input');
-    const text = walksText([result], `${evil}\u001b`, input, { ...PLAIN, quiet: false, verbose: null });
+    const text = walksText([result], `${evil}\u001b`, input, { ...PLAIN, quiet: false, verbose: null, opened: 'all' as const });
     // eslint-disable-next-line no-control-regex
     expect(text).not.toMatch(/[\u0000-\u0009\u000b-\u001f]/);
     expect(text).toContain('x\\u{1b}]0;y\\u{7}');
@@ -66,7 +66,7 @@ describe('laying out', () => {
       results,
       policy.app,
       { ...input, source: { ...input.source, file: 'cavrin.yaml' } },
-      { color: false, width, quiet: false, verbose: null },
+      { color: false, width, quiet: false, verbose: null, opened: 'all' as const },
     );
     for (const each of text.split('\n').filter((row) => !row.includes('examples'))) {
       expect(stringWidth(each)).toBeLessThanOrEqual(width);

@@ -14,13 +14,17 @@ export const requestLine = z
   .string({ error: 'a request such as POST /sign-in' })
   .meta({ pattern: `^(${METHODS.join('|')}) /\\S*$`, examples: ['POST /sign-in'] })
   .transform((value, context) => {
-    const [, method, target] = /^([A-Z]+) (\/\S*)$/.exec(value) ?? [];
+    const [, method, target] = /^([A-Za-z]+) (\/\S*)$/.exec(value) ?? [];
     const known = METHODS.find((each) => each === method);
     if (known !== undefined && target !== undefined) return { method: known, target };
-    const problem =
-      method === undefined
+    const meant = METHODS.find((each) => each === method?.toUpperCase());
+    const problem = /^\/\S*$/.test(value)
+      ? `the method is missing: write POST ${value}, or another of ${METHODS.join(', ')}`
+      : method === undefined
         ? 'a request is written like POST /sign-in'
-        : `${method} is no request method; use ${METHODS.join(', ')}`;
+        : meant !== undefined
+          ? `methods are written in capitals: ${meant} ${target ?? ''}`
+          : `${method} is no request method; use ${METHODS.join(', ')}`;
     context.addIssue({ code: 'custom', message: problem });
     return z.NEVER;
   });
@@ -102,7 +106,10 @@ const landingEntry = section('a landing entry', {
 });
 export type LandingText = z.output<typeof landingEntry>;
 /** An ordered list of where people are sent. */
-export const landingList = listOf('a list of landing entries', landingEntry);
+export const landingList = listOf(
+  'a list of landing entries, such as [{ role: bursar, to: /ledger }, { otherwise: / }],',
+  landingEntry,
+);
 
 export const backButton = choice(['no-store', 'cached']);
 

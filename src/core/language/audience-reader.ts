@@ -20,7 +20,7 @@ export interface Names {
 /** A reader of audiences over the given roles. */
 export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
   const resolveAll = (names: readonly string[] | undefined, at: Path) =>
-    (names ?? []).map((name, index) => roles.resolve(name, [...at, index]));
+    (names ?? []).map((name, index) => roles.resolve(name, [...at, index], WORDS));
   return (text, at, patterns) => {
     if (text === 'everyone' || text === 'guests' || text === 'signed-in') return { who: text };
     if (typeof text === 'string') return someone({ any: [roles.resolve(text, at, WORDS)] });

@@ -15,7 +15,8 @@ export class Roles extends Map<string, Role> {
   resolve(name: string, at: Path, alsoMeant: readonly string[] = []): string {
     if (!this.has(name)) {
       const near = nearest(name, [...this.keys(), ...alsoMeant]);
-      this.scope.report(problem('unknown-role', { name, near }, this.scope.input.placeOf(at)));
+      const audiences = alsoMeant.length === 0 ? null : [...this.keys()];
+      this.scope.report(problem('unknown-role', { name, near, audiences }, this.scope.input.placeOf(at)));
     }
     return name;
   }

@@ -47,12 +47,22 @@ export function readPolicy(input: YamlText, report: Report): Policy | null {
     );
     return null;
   }
+  if (isWalkFile(input.value)) {
+    note(problem('walks-not-policy', { file: input.source.file }, input.placeOf([])));
+    return null;
+  }
   const read = policySchema.safeParse(input.value);
   if (!read.success) reportIssues(read.error.issues, input, note);
   // The names are looked at even so, in whatever part of the policy has its form, so that one run reports everything.
   const text = read.success ? read.data : readablePart(input.value, read.error.issues);
   const policy = text === null ? null : resolve(text, { input, report: note });
   return faults.length === 0 ? policy : null;
+}
+
+/** Whether a file holds walks and nothing of a policy. */
+function isWalkFile(value: unknown): boolean {
+  if (typeof value !== 'object' || value === null || !('walks' in value)) return false;
+  return !['cavrin', 'app', 'origin', 'pages', 'login'].some((key) => key in value);
 }
 
 function resolve(text: PolicyText, scope: Scope): Policy {
@@ -134,7 +144,10 @@ function readMenu(menu: NonNullable<PolicyText['menu']>, names: Names, scope: Sc
 function requireSections(policy: Policy, scope: Scope): void {
   const { login, tokens, signUp, confirm, secondFactor, accounts } = policy;
   const require = (section: string, present: boolean, because: string | null, at: Path) => {
-    if (present || because === null) return;
+    // One that is there and could not be read is told for itself.
+    const isWritten =
+      (scope.input.value as Readonly<Record<string, unknown>> | null)?.[section] !== undefined;
+    if (present || isWritten || because === null) return;
     scope.report(problem('missing-section', { section, because }, scope.input.placeOf(at)));
   };
   const by = login === null || login.by === 'session' ? null : `login.by is ${login.by}`;

@@ -14,10 +14,13 @@ export const policySchema = section('the policy', {
   app: text('the name of the app'),
   origin: text('an origin such as https://harbour.example'),
   roles: mapOf(
-    'a map of roles',
+    'a map of roles, such as { skipper: [], harbourmaster: [skipper] },',
     z.array(text('a role'), { error: 'a list of the roles it includes, [] for none' }),
   ).optional(),
-  accounts: mapOf('a map of accounts', access.account).optional(),
+  accounts: mapOf(
+    'a map of accounts, such as { ines: { password: gull-29, roles: [skipper] } },',
+    access.account,
+  ).optional(),
   pages: mapOf('a map of paths', access.page).optional(),
   rules: z.array(access.rule, { error: 'a list of rules' }).optional(),
   otherwise: access.audience.optional(),

@@ -16,12 +16,16 @@ const undefinedName = (what: string, { name, near }: Near): Saying => [
   meant(near, `define the ${what}, or name one that exists`),
 ];
 
+function roleList(roles: readonly string[]): string {
+  return roles.length === 0 ? ', of which there is none yet' : `: ${orList(roles, 30)}`;
+}
+
 /** Everything that can be wrong with the form of an input, each with its sentence. A code is never used again. */
 export const PROBLEMS = {
   'no-file': (p: { file: string }): Saying => [`there is no file ${p.file}`, 'check the name and the folder'],
   'no-policy': (p: { folder: string }): Saying => [
     `there is no cavrin.yaml in ${p.folder} or in any folder above it`,
-    'name the policy, or see one at work with: cavrin demo',
+    'write a first one with: cavrin init; name the one that is meant; or see one at work with: cavrin demo',
   ],
   'is-folder': (p: { file: string }): Saying => [
     `${p.file} is a folder`,
@@ -70,10 +74,16 @@ export const PROBLEMS = {
     section: string;
     known: readonly string[];
     near: string | null;
-  }): Saying => [
-    `unknown key ${p.key} in ${p.section}`,
-    meant(p.near, `the keys here are ${orList(p.known, 30)}`),
-  ],
+    /** The keys in groups, where a section has so many that one list says little. */
+    groups?: readonly { readonly what: string; readonly keys: readonly string[] }[];
+  }): Saying => {
+    const listed = (p.groups ?? []).map(({ what, keys }) => `${what}: ${keys.join(', ')}`).join('. ');
+    const near = p.near === null ? '' : `did you mean ${p.near}? `;
+    return [
+      `unknown key ${p.key} in ${p.section}`,
+      listed === '' ? meant(p.near, `the keys here are ${orList(p.known, 30)}`) : `${near}${listed}`,
+    ];
+  },
   'not-built': (p: { what: string }): Saying => [
     `${p.what} belongs to the language but is not built in this version of Cavrin`,
     'leave it out: nothing that is written may be ignored in silence',
@@ -109,7 +119,16 @@ export const PROBLEMS = {
     `${p.request} is asked to do two things`,
     'give each endpoint a method and path of its own',
   ],
-  'unknown-role': (p: Near): Saying => undefinedName('role', p),
+  'walks-not-policy': (p: { file: string }): Saying => [
+    'this is a file of walks, not a policy',
+    `name the policy first, then the walks: cavrin walk cavrin.yaml ${p.file}`,
+  ],
+  'unknown-role': (p: Near & { audiences: readonly string[] | null }): Saying => {
+    const [message, hint] = undefinedName('role', p);
+    if (p.audiences === null) return [message, hint];
+    const near = p.near === null ? '' : `did you mean ${p.near}? `;
+    return [message, `${near}An audience is everyone, guests, signed-in or a role${roleList(p.audiences)}`];
+  },
   'unknown-account': (p: Near): Saying => undefinedName('account', p),
   'unknown-link': (p: Near): Saying => [
     `no menu link leads to ${p.name} or is called so`,
@@ -130,7 +149,7 @@ export const PROBLEMS = {
   ],
   'no-step': (p: { verbs: readonly string[] }): Saying => [
     'this step says nothing to do',
-    `a step has one of ${orList(p.verbs, 20)}`,
+    `a step has one of ${orList(p.verbs, 40)}`,
   ],
   'two-steps': (p: { verbs: readonly string[] }): Saying => [
     `this step says ${p.verbs.length} things to do: ${p.verbs.join(', ')}`,
@@ -157,6 +176,10 @@ export const PROBLEMS = {
   'accepts-nothing': (p: { check: string }): Saying => [
     `${p.check} is accepted here, but there is no such finding`,
     'take the entry out: it would hide the finding should it come back',
+  ],
+  'walks-not-read': (p: { name: string }): Saying => [
+    `${p.name} lies beside the policy and is not read`,
+    'put walks into walks.yaml or below walks/, or name the files that are meant',
   ],
   'no-walks': (): Saying => [
     'there are no walks to play',

@@ -56,7 +56,12 @@ export const duration = (least: 0 | 1 = 1) =>
     .transform((value, context) => {
       const seconds = parseDuration(value);
       if (typeof seconds === 'number' && seconds >= least) return seconds;
-      const message = typeof seconds === 'string' ? seconds : 'a duration of nothing means no time at all';
+      const isDeadline = /-(?:idle|absolute|expiry|pause)$/.test(value);
+      const message = isDeadline
+        ? `a deadline is waited for as { past: ${value} } or { short-of: ${value} }`
+        : typeof seconds === 'string'
+          ? seconds
+          : 'a duration of nothing means no time at all';
       context.addIssue({ code: 'custom', message });
       return z.NEVER;
     });

@@ -5,7 +5,7 @@ export function nearest(name: string, known: Iterable<string>): string | null {
   // A name longer than any key is no misspelling, and comparing it would cost the product of both lengths.
   if (name.length > 64) return null;
   const lower = name.toLowerCase();
-  const limit = Math.floor(name.length * 0.4) + 1;
+  const limit = Math.max(1, Math.floor(name.length * 0.4));
   const ranked = [...known]
     .filter((candidate) => candidate.length <= 64)
     .map((candidate) => ({ candidate, far: distance(lower, candidate.toLowerCase()) }))

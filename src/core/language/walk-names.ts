@@ -67,5 +67,11 @@ export function readClient(address: string | undefined, at: Path, scope: WalkSco
 
 export function checkRole(name: string, at: Path, { policy, input, report }: WalkScope): void {
   if (policy === null || policy.roles.has(name)) return;
-  report(problem('unknown-role', { name, near: nearest(name, policy.roles.keys()) }, input.placeOf(at)));
+  report(
+    problem(
+      'unknown-role',
+      { name, audiences: null, near: nearest(name, policy.roles.keys()) },
+      input.placeOf(at),
+    ),
+  );
 }

@@ -53,7 +53,10 @@ export const VERBS = {
   'clear-cookies': z.union([nothing, text('the name of a cookie')], {
     error: 'nothing after the colon, or the name of a cookie',
   }),
-  copy: section('a copy step', { what: choice(CREDENTIALS), to: text('the name of a browser') }),
+  copy: section('a copy step such as { what: session, to: thief }', {
+    what: choice(CREDENTIALS),
+    to: text('the name of a browser'),
+  }),
   'restart-app': nothing,
   suspend: text('an account'),
   'delete-account': text('an account'),
@@ -64,7 +67,7 @@ export const VERBS = {
   'set-password': section('a set-password step', { as: text('an account'), password: text('a password') }),
   wait: z.union(
     [duration(0), section('a wait step', { past: deadline.optional(), 'short-of': deadline.optional() })],
-    { error: 'a duration such as 30m, { past: a deadline } or { short-of: a deadline }' },
+    { error: 'a duration such as 30m, { past: session-idle } or { short-of: session-idle }' },
   ),
 } as const;
 

@@ -59,7 +59,7 @@ export function readYaml(source: Source, report: Report): YamlText | null {
     prettyErrors: false,
     logLevel: 'error',
   });
-  const faults = [...document.errors, ...document.warnings];
+  const faults = causesOf([...document.errors, ...document.warnings]);
   for (const fault of faults.slice(0, 20)) {
     const place = { source, start: fault.pos[0], end: Math.max(fault.pos[1], fault.pos[0] + 1) };
     report(problem('yaml-syntax', { problem: SAYINGS[fault.code] ?? fault.message }, place));
@@ -85,7 +85,19 @@ export function readYaml(source: Source, report: Report): YamlText | null {
 /** Faults that the library words for those who program with it. */
 const SAYINGS: Partial<Record<string, string>> = {
   MULTIPLE_DOCS: 'a file holds one document, without a line --- inside',
+  TAB_AS_INDENT: 'a tab indents this line; indent with spaces only',
+  BAD_INDENT: 'this line starts at another column than the rest of its map or list; indent it as they are',
 };
+
+/** Faults of indentation make the parser stumble over what follows: of those that come after one only others like it are told. */
+function causesOf<Fault extends { readonly code: string; readonly pos: readonly [number, number] }>(
+  faults: readonly Fault[],
+): readonly Fault[] {
+  const causes = faults.filter(({ code }) => code === 'TAB_AS_INDENT' || code === 'BAD_INDENT');
+  const first = new Map<string, Fault>();
+  for (const cause of causes) if (!first.has(cause.code)) first.set(cause.code, cause);
+  return first.size === 0 ? faults : [...first.values()].sort((a, b) => a.pos[0] - b.pos[0]);
+}
 
 // YAML 1.2 §5.1 allows tab, line breaks and printable characters only.
 // eslint-disable-next-line no-control-regex

@@ -52,8 +52,9 @@ export function breachesOf(view: View): readonly Breach[] {
   for (const { meta, broken } of ALL_LAWS) {
     const sight = broken(view);
     if (sight === null) continue;
-    const { name: law, weight } = meta;
-    breaches = [...breaches, { law, weight, weakness: sight.seen, ...sight }];
+    const { name: law, weight, mend } = meta;
+    const own = `expect-broken: ${law}`;
+    breaches = [...breaches, { law, weight, weakness: sight.seen, mend, own, ...sight }];
   }
   return breaches;
 }

@@ -11,6 +11,8 @@ export const codeFirst: Law = {
   meta: {
     name: 'code-first',
     title: 'A page that needs the second factor is shown without it.',
+    holds: 'What asks for a one-time code is not shown without it.',
+    mend: 'give the data second-factor: true as well',
     weight: 'law',
   },
   broken: ({ played, book, stage, clock }) => {

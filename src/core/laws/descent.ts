@@ -13,32 +13,47 @@ export interface Descent {
 }
 
 /**
- * What an exchange handed out on the strength of a credential alone: tokens for a refresh token, a session and the next remember
+ * What an exchange handed out on the strength of credentials alone: tokens for a refresh token, a session and the next remember
  * token for a remember token, a sealed session for the one before it. What a password or a one-time code was given for comes
  * of that, and of nothing from before.
  */
-export function descentOf(policy: Policy, state: AppState, exchange: Exchange): Descent | null {
+export function descentsOf(policy: Policy, state: AppState, exchange: Exchange): readonly Descent[] {
   const { request, response, route, visitor } = exchange;
+  if (response.setCookie.length === 0 && response.body.kind !== 'tokens') return NONE;
+  const handed = handedOut(exchange);
+  const descents: Descent[] = [];
+  const add = (from: string | null, isFor: (handle: string) => boolean) => {
+    const to = from === null ? [] : handed.filter((each) => each !== from && isFor(each));
+    if (from !== null && to.length > 0) descents.push({ from, to });
+  };
   if (route?.task === 'refresh') {
     const shown = request.form.get('refresh_token') ?? tokenInCookie(policy.tokens, request, 'refresh');
-    return descent(shown, handedOut(exchange));
+    add(shown, isToken);
   }
-  if (response.setCookie.length === 0) return null;
+  const entered = letsIn(exchange);
   const resumed = resumedBy(policy, state, exchange);
   if (resumed !== null) {
-    const own = letsIn(exchange) ? [] : handedOut(exchange).filter((each) => each.startsWith('session'));
-    return descent(resumed, [...own, ...sameSeries(state, resumed, handedOut(exchange))]);
+    const series = state.remembered[indexOf('remember', resumed)]?.series;
+    add(
+      resumed,
+      (each) =>
+        indexOf('remember', each) >= 0 && state.remembered[indexOf('remember', each)]?.series === series,
+    );
+    if (!entered) add(resumed, isSession);
+  } else if (!entered && visitor.account !== null && visitor.session >= 0) {
+    add(handle('session', visitor.session), isSession);
   }
-  if (letsIn(exchange) || visitor.account === null || visitor.session < 0) return null;
-  return descent(
-    handle('session', visitor.session),
-    handedOut(exchange).filter((each) => each.startsWith('session')),
-  );
+  return descents;
 }
 
-function descent(from: string, to: readonly string[]): Descent | null {
-  const others = to.filter((each) => each !== from);
-  return from === '' || others.length === 0 ? null : { from, to: others };
+const NONE: readonly Descent[] = [];
+
+function isSession(each: string): boolean {
+  return indexOf('session', each) >= 0;
+}
+
+function isToken(each: string): boolean {
+  return indexOf('access', each) >= 0 || indexOf('refresh', each) >= 0;
 }
 
 /** The remember token for which a visitor got a session in this very exchange; null where that is not so. */
@@ -49,14 +64,6 @@ function resumedBy(policy: Policy, state: AppState, { request, visitor }: Exchan
   if (shown === handle('session', visitor.session)) return null;
   const token = cookieValue(request.cookie, remember.cookie.name);
   return token !== null && state.remembered[indexOf('remember', token)] !== undefined ? token : null;
-}
-
-function sameSeries({ remembered }: AppState, token: string, handed: readonly string[]): string[] {
-  const series = remembered[indexOf('remember', token)]?.series;
-  return handed.filter((each) => {
-    const record = remembered[indexOf('remember', each)];
-    return record !== undefined && record.series === series;
-  });
 }
 
 /** Every credential that a response hands out, in a cookie or to script. */

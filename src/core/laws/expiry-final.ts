@@ -7,6 +7,8 @@ export const expiryFinal: Law = {
   meta: {
     name: 'expiry-final',
     title: 'A credential past its end still opens something.',
+    holds: 'What is over opens nothing.',
+    mend: 'this is a fault of Cavrin: please report it',
     weight: 'law',
   },
   broken: (view) => {

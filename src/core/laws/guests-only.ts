@@ -5,6 +5,8 @@ export const guestsOnly: Law = {
   meta: {
     name: 'guests-only',
     title: 'A page for guests is shown to, or accepts a submission from, someone signed in.',
+    holds: 'Pages for guests are for guests, shown and sent.',
+    mend: 'give the page one audience for both: for: guests',
     weight: 'law',
   },
   broken: ({ played, stage, book }) => {

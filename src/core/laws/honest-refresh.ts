@@ -5,6 +5,8 @@ export const honestRefresh: Law = {
   meta: {
     name: 'honest-refresh',
     title: 'An honest visitor is thrown out by their own parallel refreshes.',
+    holds: 'Nobody is thrown out by their own requests at the same time.',
+    mend: 'set tokens.shared-refresh: true, or a few seconds of tokens.refresh.grace',
     weight: 'law',
   },
   broken: ({ played, memory }) => {

@@ -7,6 +7,8 @@ export const landingAllowed: Law = {
   meta: {
     name: 'landing-allowed',
     title: 'A login, sign-up, logout or landing sends someone to a page that refuses them.',
+    holds: 'Whoever is landed somewhere is let in there.',
+    mend: 'add a landing entry for them, or widen the audience of the page',
     weight: 'law',
   },
   broken: (view) => refusedLanding(view, false),

@@ -14,6 +14,10 @@ export interface LawMeta {
   readonly name: LawName;
   /** What breaks it. */
   readonly title: string;
+  /** What is so where it holds. */
+  readonly holds: string;
+  /** What would mend it, with the key to write. */
+  readonly mend: string;
   /** law: a walk in which it is broken fails. advice: it is told, no more. */
   readonly weight: 'law' | 'advice';
 }
@@ -47,10 +51,14 @@ export interface Breach {
   readonly allowedBy: Path;
   /** What is weak, where and for whom: the same at every step that shows it. */
   readonly weakness: string;
+  /** What would mend it, with the key to write. */
+  readonly mend: string;
+  /** What to write where it is known and kept. */
+  readonly own: string;
 }
 
 /** What a law saw that breaks it. Where that differs from step to step for one weakness, the weakness is named. */
-export type Sight = Pick<Breach, 'seen' | 'allowedBy'> & Partial<Pick<Breach, 'weakness'>>;
+export type Sight = Pick<Breach, 'seen' | 'allowedBy'> & Partial<Pick<Breach, 'weakness' | 'mend' | 'own'>>;
 
 /** Something that holds at every step of every walk. */
 export interface Law {

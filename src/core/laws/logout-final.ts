@@ -5,6 +5,7 @@ import { copyWords, counts, kindOf } from './counts.js';
 import { knownBy } from './descent.js';
 import type { Law, Sight, View } from './law.js';
 import { remembering, watchedIn } from './memory.js';
+import { afterLogout } from './owning.js';
 import { isShown } from './shown.js';
 
 /** Nothing from before a logout opens anything after it. */
@@ -13,6 +14,8 @@ export const logoutFinal: Law = {
     name: 'logout-final',
     title:
       'After logout, a credential from before it (cookie, token, remember, kept page) still opens something.',
+    holds: 'Nothing from before a logout opens anything after it.',
+    mend: 'name it in logout.ends',
     weight: 'law',
   },
   broken: (view) => keptPage(view) ?? stillCounts(view) ?? stillOpens(view),
@@ -37,6 +40,7 @@ function stillCounts(view: View): Sight | null {
       seen: `${copyWords(left)} still counts ${since}`,
       allowedBy: ['logout', 'ends'],
       weakness: what,
+      ...afterLogout(view.stage.app.policy, what),
     };
   }
   return null;
@@ -57,6 +61,7 @@ function stillOpens(view: View): Sight | null {
       seen: `${copyWords(left)} from before the logout opens ${request.path}`,
       allowedBy: ['logout', 'ends'],
       weakness: left.what,
+      ...afterLogout(view.stage.app.policy, left.what),
     };
   }
   return null;
@@ -75,5 +80,6 @@ function keptPage({ action, played, memory, browser, stage, clock }: View): Sigh
     seen: `the back button shows ${page.address.path} of ${page.reader} again`,
     allowedBy: ['back-button'],
     weakness: 'kept page',
+    mend: 'set back-button: no-store',
   };
 }

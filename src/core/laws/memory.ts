@@ -5,7 +5,7 @@ import { handleOf } from '../walks/holdings.js';
 import type { Exchange } from '../walks/stage.js';
 import { counts } from './counts.js';
 import { letsIn } from './entries.js';
-import { descentOf } from './descent.js';
+import { descentsOf } from './descent.js';
 import type { View } from './law.js';
 
 /**
@@ -57,15 +57,14 @@ function handedOnIn({ stage, played }: View, leftBehind: readonly LeftBehind[]):
   if (leftBehind.length === 0) return leftBehind;
   let all = leftBehind;
   for (const exchange of played.exchanges) {
-    const descent = descentOf(stage.app.policy, played.state, exchange);
-    if (descent === null) continue;
-    for (const left of all.filter(({ handle }) => handle === descent.from)) {
-      const { after, what, at } = left;
-      for (const handle of descent.to) {
-        const isKnown = all.some(
-          (known) => known.handle === handle && known.after === after && known.what === what,
-        );
-        if (!isKnown) all = [...all, { after, what, handle, at }];
+    for (const { from, to } of descentsOf(stage.app.policy, played.state, exchange)) {
+      for (const { after, what, at } of all.filter(({ handle }) => handle === from)) {
+        for (const handle of to) {
+          const isKnown = all.some(
+            (known) => known.handle === handle && known.after === after && known.what === what,
+          );
+          if (!isKnown) all = [...all, { after, what, handle, at }];
+        }
       }
     }
   }

@@ -8,6 +8,8 @@ export const newId: Law = {
   meta: {
     name: 'new-id',
     title: 'A session id from before the login is still good after it.',
+    holds: 'A login gives a new session id, and the old one is worth nothing.',
+    mend: 'set login.renew-session-id: true',
     weight: 'law',
   },
   broken: ({ played, stage, clock }) => {

@@ -5,6 +5,8 @@ export const oneRetry: Law = {
   meta: {
     name: 'one-retry',
     title: 'One failed request causes more than one refresh, or a refresh loop.',
+    holds: 'A request that fails is worth one refresh.',
+    mend: 'this is a fault of Cavrin: please report it',
     weight: 'law',
   },
   broken: ({ action, played: { exchanges } }) => {

@@ -7,6 +7,8 @@ export const promiseKept: Law = {
   meta: {
     name: 'promise-kept',
     title: 'A credential still counts after the time at which the policy promises that it has ended.',
+    holds: 'What is promised to end ends in time.',
+    mend: 'shorten the life of the credential, or promise a longer time',
     weight: 'law',
   },
   broken: (view) =>

@@ -6,6 +6,7 @@ import { knownBy } from './descent.js';
 import { isAboutCredentials } from './law-book.js';
 import type { Sight, View } from './law.js';
 import type { LawName } from './law-names.js';
+import { afterLogout, promiseOf } from './owning.js';
 import { remembering, watchedIn } from './memory.js';
 import { isOutsideNow, isShown } from './shown.js';
 
@@ -24,7 +25,8 @@ export function unkeptPromises(view: View): readonly Unkept[] {
   let unkept = NONE;
   for (const promise of promises) {
     const seen = shown(view, promise);
-    if (seen !== null) unkept = [...unkept, { promise, sight: seen }];
+    if (seen === null) continue;
+    unkept = [...unkept, { promise, sight: { ...seen, weakness: `promise ${String(promise.at[1])}` } }];
   }
   return unkept;
 }
@@ -61,10 +63,19 @@ function stillCounts(view: View, promise: PolicyPromise): Sight | null {
     if (!counts(view.stage, view.played.state, kindOf(handle), handle, view.clock)) continue;
     if (bound > 0 && !view.clock.elapsed(at, bound)) continue;
     const since = `${bound === 0 ? '' : `${formatDuration(bound)} `}${AFTER[after]}`;
-    return { seen: `${copyWords(left)} still counts ${since}`, allowedBy: promise.at };
+    const { policy } = view.stage.app;
+    const own = promise.copied === null ? LONGER : promiseOf(policy, after, what);
+    return {
+      seen: `${copyWords(left)} still counts ${since}`,
+      allowedBy: promise.at,
+      ...(after === 'logout' ? afterLogout(policy, what) : {}),
+      own,
+    };
   }
   return null;
 }
+
+const LONGER = 'promises: the same with the time that cavrin prove shows under Exposure';
 
 const AT_ONCE: ReadonlySet<string> = new Set([
   'logout',

@@ -9,6 +9,8 @@ export const returnKept: Law = {
   meta: {
     name: 'return-kept',
     title: 'After a login, a visitor who asked for a page they may see does not get there.',
+    holds: 'Whoever asked for a page gets there after the login.',
+    mend: 'set login.return.accept: same-origin, or list the page',
     weight: 'law',
   },
   broken: (view) => {

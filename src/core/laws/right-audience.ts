@@ -1,5 +1,9 @@
 import { admit } from '../app/admit.js';
+import type { Identity } from '../app/identify.js';
+import { formatDuration } from '../language/duration.js';
+import type { PromiseEvent } from '../language/policy.js';
 import type { Exchange } from '../walks/stage.js';
+import { longestOf } from './owning.js';
 import { strictest } from './law-book.js';
 import type { Law, Sight, View } from './law.js';
 import { promisesOn } from './promises.js';
@@ -11,6 +15,8 @@ export const rightAudience: Law = {
     name: 'right-audience',
     title:
       'A page or its data is shown to someone outside its audience, judged by the roles the account holds now.',
+    holds: 'Nobody is shown what is not for them, judged by the roles that they hold now.',
+    mend: 'read roles anew: session.roles: each-request, tokens.roles: each-request',
     weight: 'law',
   },
   broken: (view) => {
@@ -31,7 +37,8 @@ function outsideNow(view: View, exchange: Exchange): Sight | null {
   if (change !== undefined && bound !== null && !view.clock.elapsed(change.at, bound)) return null;
   return {
     seen: `${visitor.account} is shown ${request.path} although the account may not see it any more`,
-    allowedBy: visitor.by === 'token' ? ['tokens', 'roles'] : ['session', 'roles'],
+    weakness: `${change?.event ?? 'shut out'} ${visitor.by ?? ''}`,
+    ...rolesFrom(view, visitor, change?.event ?? null),
   };
 }
 
@@ -49,4 +56,21 @@ function outsidePage(view: View, { route, visitor, request }: Exchange): Sight |
     };
   }
   return null;
+}
+
+/** Where the roles of a visitor come from, what would mend it and what would own up to it. */
+function rolesFrom(
+  { stage: { app } }: View,
+  { by }: Identity,
+  event: PromiseEvent | null,
+): Pick<Sight, 'allowedBy' | 'mend' | 'own'> {
+  const what = by === 'token' ? ('access' as const) : ('session' as const);
+  const longest = longestOf(app.policy, what);
+  const bound = longest === null ? 'a time' : formatDuration(longest);
+  const section = what === 'access' ? 'tokens' : 'session';
+  return {
+    allowedBy: [section, 'roles'],
+    mend: `set ${section}.roles: each-request`,
+    ...(event === null ? {} : { own: `promises: { after: ${event}, access-lasts-at-most: ${bound} }` }),
+  };
 }

@@ -6,6 +6,8 @@ export const rolelessLanding: Law = {
   meta: {
     name: 'roleless-landing',
     title: 'Somebody from whom all roles were taken is landed at a page that refuses them (advice only).',
+    holds: 'Whoever is left without any role still lands where they are let in.',
+    mend: 'end landing in { otherwise: a page for signed-in }',
     weight: 'advice',
   },
   broken: (view) => {

@@ -5,6 +5,8 @@ export const staysHome: Law = {
   meta: {
     name: 'stays-home',
     title: 'A redirect leaves the origin because of something in the request.',
+    holds: 'Nothing in a request leads off the site.',
+    mend: 'set login.return.accept: same-origin',
     weight: 'law',
   },
   broken: (view) => {

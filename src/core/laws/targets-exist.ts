@@ -7,6 +7,8 @@ export const targetsExist: Law = {
   meta: {
     name: 'targets-exist',
     title: 'A redirect, or what a page loads, lands on 404 or 405.',
+    holds: 'Whoever is sent somewhere finds a page there.',
+    mend: 'add the page under pages, or send people to one that exists',
     weight: 'law',
   },
   broken: (view) => {

@@ -10,6 +10,8 @@ export const wayIn: Law = {
   meta: {
     name: 'way-in',
     title: 'A guest in some reachable state has no way to log in, or logs in and is a guest again.',
+    holds: 'A guest can log in, and is signed in by it.',
+    mend: 'give the login page for: guests, and a cookie that browsers keep',
     weight: 'law',
   },
   broken: (view) => formClosed(view) ?? (view.action.verb === 'login' ? notLetIn(view) : null),

@@ -3,7 +3,13 @@ import type { Law } from './law.js';
 
 /** Whoever is signed in can log out. */
 export const wayOut: Law = {
-  meta: { name: 'way-out', title: 'A signed-in visitor has no way to log out.', weight: 'law' },
+  meta: {
+    name: 'way-out',
+    title: 'A signed-in visitor has no way to log out.',
+    holds: 'Whoever is signed in can log out.',
+    mend: 'add logout, or let its submit be for everyone',
+    weight: 'law',
+  },
   broken: ({ played, stage, book, clock }) => {
     const last = played.exchanges.at(-1);
     if (last === undefined || last.visitor.account === null) return null;

@@ -17,6 +17,8 @@ export const wayThrough: Law = {
   meta: {
     name: 'way-through',
     title: 'Somebody whom a page is for can no longer get to it by anything they may do.',
+    holds: 'Whoever a page is for can get to it, whatever came before.',
+    mend: 'let the form that people are sent to admit them',
     weight: 'law',
   },
   broken: (view) => {

@@ -112,7 +112,7 @@ export class Abstraction {
     }
     const mayRefresh = held.some((handle) => isRefreshed(state, handle));
     const changed = [...memory.changed].filter(
-      ([name, { event }]) => inUse.has(name) && this.limits.sinceEvent[event] > 0,
+      ([name, { event }]) => inUse.has(name) && this.policy.promises.some(({ after }) => after === event),
     );
     return {
       state: {

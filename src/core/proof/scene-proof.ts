@@ -53,6 +53,8 @@ interface Target {
 
 /** After so many states a goal is taken to be many moves away. */
 const FAR = 500;
+/** So many states are looked at for a further way in which a goal is missed that is known to be missed already. */
+const MOST_FURTHER = 500;
 const SPANS = 64;
 
 /**
@@ -74,6 +76,8 @@ export class SceneProof {
   /** By the id of the goal. */
   private readonly walks = new Map<string, Counterexample[]>();
   private readonly unsettled = new Map<string, string>();
+  /** Further ways for which no walk was found soon enough. */
+  private readonly unsought = new Set<string>();
   /** A cover that tells ages apart, for goals that are many moves away. */
   private fine: Cover | null = null;
   private states = 0;
@@ -199,6 +203,15 @@ export class SceneProof {
       return;
     }
     const isDone = search.go(most);
+    const isFurther = known === null && (this.walks.get(target.goal.id)?.length ?? 0) > 0;
+    if (!isDone && isFurther && search.looked > MOST_FURTHER) {
+      this.states += search.looked;
+      this.transitions += search.transitions;
+      this.search = null;
+      this.unsought.add(target.miss);
+      this.settle(target.goal, null);
+      return;
+    }
     if (!isDone && search.looked > FAR && this.fine === null && this.cover.left === 0) {
       this.fine = new Cover(this.scene, SPANS);
       return;
@@ -253,10 +266,10 @@ export class SceneProof {
     const because = this.unsettled.get(goal.id);
     this.findings.set(
       goal.id,
-      brokenBy(
-        walks,
-        left.map(({ miss }) => miss),
-      ) ?? (because === undefined ? { verdict: 'holds' } : { verdict: 'open', because }),
+      brokenBy(walks, [
+        ...left.map(({ miss }) => miss),
+        ...[...this.unsought].filter((miss) => goalMissed(miss) === goal.id),
+      ]) ?? (because === undefined ? { verdict: 'holds' } : { verdict: 'open', because }),
     );
   }
 }
