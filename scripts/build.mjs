@@ -1,6 +1,7 @@
 // Bundles the program into one file, and the library beside it. The program is CommonJS although the sources are ES
 // modules: Node starts a CommonJS file without its module loader, which is a tenth of the time of a short command.
-import { chmod, copyFile, mkdir, readFile, rm } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readFile, readdir, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const { version } = JSON.parse(await readFile('package.json', 'utf8'));
@@ -10,6 +11,7 @@ const shared = {
   target: 'node20',
   legalComments: 'none',
   logLevel: 'warning',
+  metafile: true,
   define: { 'import.meta.dirname': '__dirname', CAVRIN_VERSION: JSON.stringify(version) },
 };
 
@@ -25,9 +27,26 @@ const separate = {
   },
 };
 
+/** The licences of all packages of which something is in the bundles, in one text. */
+async function licencesOf(inputs) {
+  const folders = new Set(
+    inputs.flatMap((input) => input.match(/^.*node_modules\/(?:@[^/]+\/)?[^/]+/)?.[0] ?? []),
+  );
+  const texts = await Promise.all(
+    [...folders].sort().map(async (folder) => {
+      const { name, version: of, license } = JSON.parse(await readFile(join(folder, 'package.json'), 'utf8'));
+      const file = (await readdir(folder)).find((each) => /^(?:licen[cs]e|copying)(?:[.-].*)?$/i.test(each));
+      const text = file === undefined ? '' : await readFile(join(folder, file), 'utf8');
+      return `${name} ${of} (${license})\n\n${text.trim()}\n`;
+    }),
+  );
+  const rule = `\n${'-'.repeat(78)}\n\n`;
+  return `This program contains the following packages, each under its own licence.\n${rule}${texts.join(rule)}`;
+}
+
 await rm('dist', { recursive: true, force: true });
 await mkdir('dist');
-await Promise.all([
+const built = await Promise.all([
   build({
     ...shared,
     entryPoints: ['src/cli/main.ts'],
@@ -65,7 +84,13 @@ await Promise.all([
     entryPoints: ['src/core/index.ts'],
     outfile: 'dist/core.js',
     format: 'esm',
-    packages: 'external',
+    // The builds for browsers ask nothing of Node, as the core does not.
+    platform: 'browser',
+    plugins: [separate],
   }),
 ]);
+await writeFile(
+  'dist/LICENSES.txt',
+  await licencesOf(built.flatMap((each) => Object.keys(each?.metafile?.inputs ?? {}))),
+);
 await chmod('dist/cavrin.cjs', 0o755);

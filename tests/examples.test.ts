@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { runChecks } from '../src/core/checks/run-checks';
 import { sourceOf } from '../src/core/language/source';
 import { loadProject } from '../src/core/project';
+import { castsOf, settleScene, verdictsOf } from '../src/core/proof/prove';
 import { playWalk } from '../src/core/walks/runner';
 import { stageOf } from '../src/core/walks/stage';
 import { differences, harbour, line } from './support/policies';
@@ -36,6 +37,51 @@ test.each(names)(
     expect(found.length > 0 || shown.some((each) => each !== null && each !== 'served')).toBe(true);
   },
 );
+
+const NAMED = names.flatMap((name) => {
+  const text = readFileSync(join(FAULTS, name), 'utf8');
+  const [, code, row] = /^# Named by check: ([a-z-]+) \(line (\d+)\)\.$/m.exec(text) ?? [];
+  return code === undefined ? [] : [{ name, text, code, row: Number(row) }];
+});
+
+test.each(NAMED)('$name is named by $code at line $row', async ({ name, text, code, row }) => {
+  const { policy, input, walks } = await loadProject(sourceOf(name, text), []);
+  if (policy === null || input === null) throw new Error('no policy');
+  const found = runChecks(policy, input, walks).filter((each) => each.code === code);
+  expect(found.map((each) => line(each).replace(/:\d+$/, ''))).toContain(`${code} ${row}`);
+});
+
+describe('sound policies', () => {
+  const SOUND = join(__dirname, '..', 'examples', 'sound');
+  const sound = readdirSync(SOUND);
+
+  test('there are twenty-five and more', () => {
+    expect(sound.length).toBeGreaterThanOrEqual(25);
+  });
+
+  test.each(sound)('%s: check is silent, every walk passes, and prove settles that all holds', async (name) => {
+    const { policy, input, walks, diagnostics } = await loadProject(
+      sourceOf(name, readFileSync(join(SOUND, name), 'utf8')),
+      [],
+    );
+    expect(diagnostics.map(line)).toEqual([]);
+    if (policy === null || input === null) throw new Error('no policy');
+    expect(runChecks(policy, input, walks).map((each) => `${line(each)} ${each.message}`)).toEqual([]);
+    const stage = stageOf(policy);
+    expect(walks.flatMap((walk) => differences(playWalk(stage, walk)))).toEqual([]);
+    const casts = castsOf(stage, null);
+    const outcomes = [];
+    for (const cast of casts) {
+      outcomes.push(await settleScene(stage, { cast, most: 6_000, withExposures: false }, () => false));
+    }
+    const verdicts = verdictsOf(policy, casts, outcomes, 'it was not looked at');
+    const wrong = verdicts.flatMap(({ goal, finding }) => {
+      if (finding.verdict === 'holds' || goal.law?.weight === 'advice') return [];
+      return [`${goal.id}: ${finding.verdict === 'broken' ? finding.by.seen : finding.because}`];
+    });
+    expect(wrong).toEqual([]);
+  });
+});
 
 test('no walk of the harbour breaks a law', () => {
   const { stage, walks } = harbour();

@@ -7,7 +7,7 @@ export type { CheckMeta } from './checks/check.js';
 export { runChecks } from './checks/run-checks.js';
 export { hasErrors, inReadingOrder, type Diagnostic, type Severity } from './language/diagnostic.js';
 export { formatDuration, parseDuration, type Seconds } from './language/duration.js';
-export type { Account, Policy } from './language/policy.js';
+export type { Account, Login, Policy } from './language/policy.js';
 export { lineText, positionOf, sourceOf, type Place, type Position, type Source } from './language/source.js';
 export type { Path, YamlText } from './language/yaml-text.js';
 export { problem, type ProblemCode } from './language/problems.js';

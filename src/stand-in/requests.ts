@@ -68,16 +68,52 @@ function translate(
     query: mark < 0 || target.length === mark + 1 ? '' : target.slice(mark),
     cookie,
     authorization: wire.openAuthorization(text('authorization'), opened),
-    accept: wantsPage(text('accept')) ? 'text/html' : 'application/json',
+    accept: wantsPage(arrived) ? 'text/html' : 'application/json',
     referer: targetOf(text('referer')),
     client: clientOf(arrived.peer, text('x-forwarded-for')),
     form: readFields(arrived, cookie, site, wire, opened),
   };
 }
 
-/** Whether a page is asked for rather than data (RFC 9110 §12.5.1). */
-function wantsPage(accept: string): boolean {
-  return accept === '' || accept.includes('text/html') || !accept.includes('json');
+/** Whether a page is asked for rather than data (RFC 9110 §12.5.1). Whoever sends JSON and asks for anything is script. */
+function wantsPage(arrived: Arrived): boolean {
+  const accept = textOf(arrived, 'accept');
+  if (accept.includes('text/html')) return true;
+  return !accept.includes('json') && !isJson(textOf(arrived, 'content-type'));
+}
+
+/** Whether a body is JSON (RFC 8259 §11). */
+export function isJson(contentType: string): boolean {
+  return /^application\/(?:json|[\w.+-]+\+json)\s*(?:;|$)/i.test(contentType);
+}
+
+/** Whether a request sends the login form. */
+export function isLogin(
+  { method, target }: Pick<Arrived, 'target'> & { readonly method: string },
+  { policy }: Site,
+): boolean {
+  const submit = policy.login?.submit;
+  const [path = ''] = target.split('?', 1);
+  return submit?.method === method && pathOf(submit.path) === path;
+}
+
+/** What a login form is to hold, in words. */
+export function loginFields({ policy: { login } }: Site): string {
+  const { account = 'account', password = 'password' } = login?.fields ?? {};
+  return `${account} and ${password}`;
+}
+
+/** What is wrong with the names in a login form; null for one that can be read. One without any field is an empty form. */
+export function loginFault(arrived: Arrived, site: Site): string | null {
+  const { login } = site.policy;
+  if (login === null || arrived.fields.size === 0 || !isLogin(arrived, site) || arrived.fields.has('as'))
+    return null;
+  const { account, password } = login.fields;
+  if (arrived.fields.has(account) && arrived.fields.has(password)) return null;
+  const known = new Set([account, password, 'role', 'remember', login.return?.param]);
+  const other = [...arrived.fields.keys()].filter((name) => !known.has(name));
+  if (other.length === 0) return null;
+  return `The login form has the fields ${loginFields(site)}`;
 }
 
 /**
@@ -132,6 +168,7 @@ function readFields(
   const { fields: sent } = arrived;
   if (sent.size === 0) return sent;
   const fields = new Map(sent);
+  nameFields(arrived, fields, site);
   const refresh = sent.get('refresh_token');
   if (refresh !== undefined) fields.set('refresh_token', wire.seals.open(refresh));
   const token = sent.get('token');
@@ -149,12 +186,21 @@ function readFields(
   return fields;
 }
 
+/** Puts what the login form holds under the names that the app half knows. */
+function nameFields(arrived: Arrived, fields: Map<string, string>, site: Site): void {
+  const names = site.policy.login?.fields;
+  if (names === undefined || !isLogin(arrived, site)) return;
+  const [account, password] = [fields.get(names.account), fields.get(names.password)];
+  fields.delete(names.account);
+  fields.delete(names.password);
+  if (account !== undefined) fields.set('account', account);
+  if (password !== undefined) fields.set('password', password);
+}
+
 /** A button of the login form names an account: it stands for its name and its password. */
 function pickAccount(arrived: Arrived, fields: Map<string, string>, site: Site): void {
   const picked = site.state.accounts.get(fields.get('as') ?? '');
-  const submit = site.policy.login?.submit;
-  const [path = ''] = arrived.target.split('?', 1);
-  if (picked === undefined || submit?.method !== arrived.method || pathOf(submit.path) !== path) return;
+  if (picked === undefined || !isLogin(arrived, site)) return;
   fields.set('account', picked.name).set('password', picked.password);
 }
 

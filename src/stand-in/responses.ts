@@ -31,9 +31,19 @@ export function writeResponse(view: View): Outgoing {
     ...(response.location === null ? {} : { location: locationOf(view, response.location) }),
     ...(setCookie.length === 0 ? {} : { 'set-cookie': setCookie }),
     ...(allow.length === 0 ? {} : { allow: allow.join(', ') }),
+    ...retryAfter(view),
     ...(response.authenticate === null ? {} : { 'www-authenticate': response.authenticate }),
   };
   return { status, headers, body: text };
+}
+
+/** After how many seconds a name that is locked out may try again (RFC 9110 §10.2.3). */
+function retryAfter({ site, decided, request, time }: View): Readonly<Record<string, string>> {
+  if (decided.explanation.reason !== 'locked-out') return {};
+  const pausedAt = site.state.attempts.get(request.form.get('account') ?? '')?.pausedAt ?? null;
+  const pause = site.policy.login?.attempts?.pause ?? null;
+  if (pausedAt === null || pause === null) return {};
+  return { 'retry-after': String(Math.max(0, pausedAt + pause - time)) };
 }
 
 const NOTHING = { type: '', text: '' } as const;

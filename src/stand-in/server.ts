@@ -7,7 +7,7 @@ import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
 import { readRefusal } from './pages/strip.js';
 import type { View } from './pages/view.js';
-import { isKnown, readRequest } from './requests.js';
+import { isKnown, isLogin, loginFault, loginFields, readRequest } from './requests.js';
 import { REFUSAL_COOKIE, writeResponse } from './responses.js';
 import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
@@ -103,9 +103,15 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
     // RFC 9110 §15.5.20.
     else refuse(reply, 421, 'Not a host of this stand-in');
   });
-  server.setErrorHandler((error: { readonly statusCode?: number }, _request, reply) => {
+  server.setErrorHandler((error: { readonly statusCode?: number }, request, reply) => {
     const status = error.statusCode ?? 500;
-    refuse(reply, status, TITLES[status] ?? (status < 500 ? 'Bad request' : 'A fault of the stand-in'));
+    const { method, originalUrl: target } = request;
+    const { site } = parts;
+    const isForm = (status === 415 || status === 400) && isLogin({ method, target }, site);
+    const title = isForm
+      ? `Send a form, or JSON, with the fields ${loginFields(site)}`
+      : (TITLES[status] ?? (status < 500 ? 'Bad request' : 'A fault of the stand-in'));
+    refuse(reply, status, title);
   });
   server.setNotFoundHandler((request, reply) => {
     // RFC 9110 §15.6.2: a method that nobody here knows.
@@ -150,7 +156,7 @@ function isOwn(url: string): boolean {
   return url.startsWith('/-/') || url === KEY_SET;
 }
 
-/** Forms are read; JSON is taken, since calls carry it, but an app half asks for none of what is in it. */
+/** Forms are read, and JSON: of a map the texts, numbers and truth values count as fields. */
 function takeForms(server: FastifyInstance): void {
   server.addContentTypeParser(
     'application/x-www-form-urlencoded',
@@ -163,7 +169,15 @@ function takeForms(server: FastifyInstance): void {
 }
 
 function fieldsOf({ body }: FastifyRequest): ReadonlyMap<string, string> {
-  return body instanceof Map ? (body as Map<string, string>) : NO_FIELDS;
+  if (body instanceof Map) return body as Map<string, string>;
+  if (typeof body !== 'object' || body === null || Array.isArray(body)) return NO_FIELDS;
+  return new Map(
+    Object.entries(body).flatMap(([name, value]: [string, unknown]) => {
+      const isPlain = typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean';
+      // A box that is ticked is `yes` in a form.
+      return isPlain ? [[name, value === true ? 'yes' : String(value)]] : [];
+    }),
+  );
 }
 
 const NO_FIELDS: ReadonlyMap<string, string> = new Map();
@@ -195,10 +209,11 @@ async function answer(
     peer: request.socket.remoteAddress ?? '',
     fields: fieldsOf(request),
   };
+  const fault = loginFault(arrived, site);
+  if (fault !== null) return refuse(reply, 400, fault);
   const read = await readRequest(arrived, site, wire);
   const decided = site.answer(read);
   const entry = site.entries.at(-1);
-  if (entry !== undefined) log?.(entry);
   const lastRefusal = readRefusal(cookieValue(cookie, REFUSAL_COOKIE));
   const signed = decided.response.body.kind === 'tokens' ? await wire.signFor(decided, site.state) : null;
   const view: View = {
@@ -212,6 +227,8 @@ async function answer(
     lineOf,
   };
   const { status, headers: written, body } = writeResponse(view);
+  // What went over the wire may be another status than the app half gave, such as where tokens were asked for without script.
+  if (entry !== undefined) log?.({ ...entry, status });
   return reply
     .code(status)
     .headers(written)

@@ -167,7 +167,11 @@ describe('cavrin init', () => {
   test('writes a starter that passes its own check and walks', () => {
     expect(place.run(['init', 'app'])).toMatchObject({ status: 0, err: '' });
     const cwd = join(place.folder, 'app');
-    expect(place.run(['check'], { cwd })).toEqual({ status: 0, out: 'nothing to report\n', err: '' });
+    expect(place.run(['check'], { cwd })).toEqual({
+      status: 0,
+      out: '5 pages, 1 rule, 3 walks: nothing to report\n',
+      err: '',
+    });
     expect(place.run(['walk', '--quiet'], { cwd })).toMatchObject({
       status: 0,
       out: expect.stringContaining('all as expected') as string,
@@ -309,7 +313,7 @@ test('--watch runs again after a change, and an interrupt ends it with the last 
     expect(met()).toBe(true);
   };
   await until(() => err.includes('watching') && out.includes('\n'));
-  expect(out).toBe('nothing to report\n');
+  expect(out).toBe('5 pages, 0 rules, 0 walks: nothing to report\n');
   place.put('cavrin.yaml', policyText({ session: null }));
   await until(() => out.includes('session-without-limit') && err.split('watching').length === 3);
   const ended = new Promise((settle) => program.on('exit', settle));

@@ -29,9 +29,10 @@ describe('cavrin walk', () => {
   test('plays the walks beside the policy and shows each step', () => {
     put('cavrin.yaml', policyText());
     put('walks/a.yaml', GOOD_WALK);
-    const { status, out, err } = cavrin(['walk']);
+    const { status, out, err } = cavrin(['walk', '--steps']);
     expect([status, err]).toEqual([0, '']);
     expect(out).toContain('✓ Ann opens the desk');
+    expect(cavrin(['walk']).out).not.toContain('login ann');
     expect(out).toMatch(/0s {2}login ann +ann +\/in 200 · POST \/in 303 → \/desk 200 — served/);
     expect(out).toContain('1 walk, 1 step: all as expected');
   });
@@ -161,7 +162,11 @@ describe('cavrin walk', () => {
 describe('cavrin check', () => {
   test('has nothing to say of the harbour', () => {
     cpSync(HARBOUR, folder, { recursive: true });
-    expect(cavrin(['check'])).toEqual({ status: 0, out: 'nothing to report\n', err: '' });
+    expect(cavrin(['check'])).toEqual({
+      status: 0,
+      out: '18 pages, 5 rules, 63 walks: nothing to report\n',
+      err: '',
+    });
     expect(cavrin(['check', '--quiet'])).toEqual({ status: 0, out: '', err: '' });
   });
 
@@ -292,5 +297,72 @@ describe('the program itself', () => {
     });
     expect([run.stdout.split('\n').length > 1, run.stderr]).toEqual([true, '']);
     expect(existsSync(PROGRAM)).toBe(true);
+  });
+});
+
+describe('what lies beside the policy', () => {
+  test('walks below walks/, of both endings, and walks.yaml are read; a folder called walk is named', () => {
+    put('cavrin.yaml', policyText());
+    put('walks/a.yml', GOOD_WALK);
+    put('walks/deep/er/b.yaml', GOOD_WALK);
+    put('walks.yaml', GOOD_WALK);
+    put('walk/c.yaml', BAD_WALK);
+    const { status, out, err } = cavrin(['walk']);
+    expect([status, out.includes('3 walks, 3 steps: all as expected')]).toEqual([0, true]);
+    expect(err).toContain('walk lies beside the policy and is not read');
+    expect(cavrin(['check']).out).toContain('5 pages, 0 rules, 3 walks');
+  });
+});
+
+describe('--fail-on', () => {
+  const ADVICE = policyText({ session: 'session: { idle: 30m }' });
+  const WARNING = policyText({ session: null });
+  test.each([
+    [ADVICE, [], 0],
+    [ADVICE, ['--fail-on', 'advice'], 1],
+    [WARNING, [], 1],
+    [WARNING, ['--fail-on', 'error'], 0],
+  ])('%# ends with the status for the severity', (policy, options, status) => {
+    put('cavrin.yaml', policy);
+    expect(cavrin(['check', ...options]).status).toBe(status);
+    expect(cavrin(['check', ...options]).out).not.toContain('nothing to report');
+  });
+});
+
+describe('unusable input', () => {
+  test.each([
+    ['check', 'json'],
+    ['check', 'sarif'],
+    ['walk', 'json'],
+    ['walk', 'junit'],
+  ])('%s writes its document as %s all the same', (command, format) => {
+    put('cavrin.yaml', policyText({ landing: 'landing: /x' }));
+    const { status, out } = cavrin([command, '--format', format]);
+    expect(status).toBe(2);
+    expect(out).toContain('a list of landing entries');
+    if (format === 'junit') expect(out).toContain('<error type="wrong-type"');
+    else expect(() => JSON.parse(out) as unknown).not.toThrow();
+  });
+});
+
+describe('where to begin', () => {
+  test('the name alone points to init, or to the policy that is there', () => {
+    expect(cavrin([])).toMatchObject({ status: 2, err: expect.stringContaining('cavrin init') as string });
+    put('cavrin.yaml', policyText());
+    expect(cavrin([]).err).toContain('cavrin check');
+  });
+
+  test.each([['-h'], ['help'], ['help', 'walk'], ['walk', '-h']])('%s %s helps', (...args) => {
+    expect(cavrin(args)).toMatchObject({
+      status: 0,
+      out: expect.stringContaining('Usage: cavrin') as string,
+    });
+  });
+
+  test('the demo opens a dozen walks and counts the rest', () => {
+    const { status, out } = cavrin(['demo']);
+    expect(status).toBe(0);
+    expect(out.match(/^✓/gm)).toHaveLength(12);
+    expect(out).toContain('and 51 walks more that come out as expected');
   });
 });

@@ -32,7 +32,12 @@ describe('text that came from somebody else', () => {
     const result = playSteps(policy, [`{ visit: /, named: "${evil}", in: "${evil}", lands: "/${evil}" }`]);
     const { input } = project(policy);
     if (input === null) throw new Error('no input');
-    const text = walksText([result], `${evil}\u001b`, input, { ...PLAIN, quiet: false, verbose: null, opened: 'all' as const });
+    const text = walksText([result], `${evil}\u001b`, input, {
+      ...PLAIN,
+      quiet: false,
+      verbose: null,
+      opened: 'all' as const,
+    });
     // eslint-disable-next-line no-control-regex
     expect(text).not.toMatch(/[\u0000-\u0009\u000b-\u001f]/);
     expect(text).toContain('x\\u{1b}]0;y\\u{7}');

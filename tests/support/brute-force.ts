@@ -3,6 +3,7 @@ import { PERSON, THIEF } from '../../src/core/proof/cast';
 import { choicesOf } from '../../src/core/proof/choices';
 import { isOpen } from '../../src/core/proof/open-moves';
 import { opens } from '../../src/core/proof/holder';
+import { goalMissed } from '../../src/core/proof/goals';
 import { KeyWriter } from '../../src/core/proof/key';
 import { takeMove, type Move } from '../../src/core/proof/moves';
 import type { Scene } from '../../src/core/proof/scene';
@@ -68,7 +69,7 @@ export class BruteForce {
             const [taken, ...more] = takeMove(stage, moment.situation, move, false);
             if (more.length > 0) throw new Error('one instant, two ways');
             if (taken === undefined) continue;
-            for (const goal of this.scene.missedBy(moment.situation, move, taken)) {
+            for (const goal of this.scene.missedBy(moment.situation, move, taken).map(goalMissed)) {
               if (!missed.has(goal)) missed.set(goal, { moves: depth + 1, ticks });
             }
             put(next, ticks, this.moment(taken.after), seen);

@@ -40,7 +40,17 @@ export function readLogin(text: Section<'login'>, scope: Scope): Login {
     renewSessionId: text['renew-session-id'] ?? true,
     attempts: text.attempts === undefined ? null : { at: [...at, 'attempts'], ...text.attempts },
     return: text.return === undefined ? null : readReturn(text.return, scope),
+    fields: readFields(text.fields ?? {}, scope),
   };
+}
+
+function readFields(text: NonNullable<Section<'login'>['fields']>, scope: Scope): Login['fields'] {
+  const fields = { account: text.account ?? 'account', password: text.password ?? 'password' };
+  if (fields.account === fields.password) {
+    const says = `the two fields need names of their own, and both are called ${fields.account}`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(['login', 'fields'])));
+  }
+  return fields;
 }
 
 function readReturn(

@@ -29,6 +29,10 @@ export const login = section('login', {
       .optional(),
     'only-if-allowed': flag.optional(),
   }).optional(),
+  fields: section('login.fields', {
+    account: text('the name of a form field').optional(),
+    password: text('the name of a form field').optional(),
+  }).optional(),
   attempts: section('login.attempts', {
     most: z.int({ error: 'a whole number' }).min(1, { error: 'at least one attempt' }),
     within: duration(),

@@ -202,6 +202,8 @@ export interface Login extends Placed {
   readonly renewSessionId: boolean;
   readonly return: ReturnRules | null;
   readonly attempts: Attempts | null;
+  /** The names of the form's fields as they go over the wire. */
+  readonly fields: { readonly account: string; readonly password: string };
 }
 
 /** So many wrong passwords within a time, and an account lets nobody in for a pause. */

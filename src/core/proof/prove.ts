@@ -4,6 +4,8 @@ import { accountKinds, type AccountKind } from './alike-accounts.js';
 import type { Cast } from './cast.js';
 import { exposuresOf, type Exposure } from './exposure.js';
 import { goalsOf, type Goal } from './goals.js';
+import { promiseKept } from '../laws/promise-kept.js';
+import { lawOfPromise } from '../laws/promises.js';
 import { Scene } from './scene.js';
 import { brokenBy, SceneProof, type Finding, type Progress } from './scene-proof.js';
 
@@ -129,7 +131,8 @@ export function verdictsOf(
   outcomes: readonly (SceneOutcome | null)[],
   ending: string,
 ): Verdict[] {
-  return goalsOf(policy).map((goal): Verdict => {
+  const exposures = outcomes.flatMap((outcome) => outcome?.exposures ?? []);
+  const settled = goalsOf(policy).map((goal): Verdict => {
     const found = casts.map((cast, at): Verdict => {
       const finding = outcomes[at]?.findings.get(goal.id);
       return { goal, cast, finding: finding ?? { verdict: 'open', because: ending } };
@@ -149,6 +152,29 @@ export function verdictsOf(
     if (open?.finding.verdict !== 'open') return { goal, finding: { verdict: 'holds' }, cast: null };
     const holds = found.filter(({ finding }) => finding.verdict === 'holds').length;
     const known = holds === 0 ? '' : `; it holds in ${holds} of ${casts.length} scenes`;
+    if (isWithin(goal, exposures)) return { goal, finding: { verdict: 'holds' }, cast: null };
     return { ...open, finding: { verdict: 'open', because: open.finding.because + known } };
   });
+  return settled.map((verdict) => {
+    const { goal, finding } = verdict;
+    if (goal.id !== promiseKept.meta.name || finding.verdict !== 'open') return verdict;
+    // It is broken by nothing but a promise of its own that is not kept.
+    const own = settled.filter(
+      ({ goal: { promise } }) => promise !== null && lawOfPromise(promise) === goal.id,
+    );
+    const isKept = own.length > 0 && own.every((each) => each.finding.verdict === 'holds');
+    return isKept ? { goal, finding: { verdict: 'holds' }, cast: null } : verdict;
+  });
+}
+
+/**
+ * Whether the exposure bounds show a promise about time to hold: no sequence of steps goes beyond them, so one that a search could
+ * not settle is settled by them.
+ */
+function isWithin({ promise }: Goal, exposures: readonly Exposure[]): boolean {
+  if (promise === null || promise.after === null || exposures.length === 0) return false;
+  const { after, copied, atMost } = promise;
+  return exposures
+    .filter(({ credential, event }) => event === after && (copied ?? credential) === credential)
+    .every(({ ends }) => ends !== null && ends <= (atMost ?? 0));
 }

@@ -2,6 +2,7 @@ import type { Seconds } from '../language/duration.js';
 import { canonicalWithClocks } from './canonical.js';
 import { isOpen } from './open-moves.js';
 import { KeyWriter } from './key.js';
+import { stillWatched } from './over.js';
 import { takeMove, type Taken } from './moves.js';
 import { Reduction } from './reduction.js';
 import type { Scene } from './scene.js';
@@ -95,10 +96,14 @@ export class Search {
       if (!isOpen(stage.app.policy, cast, situation, move)) continue;
       for (const taken of takeMove(stage, situation, move)) {
         this.transitions += 1;
-        const next = followed(trail, move, taken, this.short(this.reduction.of(taken.after), totalOf(trail)));
         const missed = this.scene.missedBy(situation, move, taken);
-        if (missed.includes(this.goal)) this.reach(next, trail, taken, missed);
-        else found.push(next);
+        const isReached = missed.includes(this.goal);
+        for (const part of this.watchedApart(this.reduction.of(taken.after))) {
+          const next = followed(trail, move, taken, this.short(part, totalOf(trail)));
+          if (isReached) this.reach(next, trail, taken, missed);
+          else found.push(next);
+          if (isReached) break;
+        }
       }
     }
     // The last that is added is looked at first, and of walks that are as short the plainest, which come first, are wanted.
@@ -110,7 +115,7 @@ export class Search {
     reduced: Situation,
     total: number,
   ): { readonly situation: Situation; readonly clocks: readonly number[] } {
-    const { situation, clocks, largest } = canonicalWithClocks(this.watching(reduced), this.scene.limits);
+    const { situation, clocks, largest } = canonicalWithClocks(reduced, this.scene.limits);
     if (!this.timed) return { situation, clocks };
     const all = [...clocks, total];
     // Only how little time it can have been matters.
@@ -121,12 +126,16 @@ export class Search {
     return { situation: { ...situation, zone }, clocks: all };
   }
 
-  /** With nothing watched but what the goal is about. */
-  private watching(situation: Situation): Situation {
+  /**
+   * With nothing watched but what the goal is about, and of that one thing at a time: the goal is missed where one of them shows
+   * it, so that each can be followed alone.
+   */
+  private watchedApart(situation: Situation): Situation[] {
     const { memory } = situation;
-    if (memory.leftBehind.length === 0) return situation;
-    const leftBehind = memory.leftBehind.filter(this.isWatched);
-    return { ...situation, memory: { ...memory, leftBehind } };
+    if (memory.leftBehind.length === 0) return [situation];
+    const watched = stillWatched(this.scene.stage, situation).filter(this.isWatched);
+    const only = (leftBehind: readonly LeftBehind[]) => ({ ...situation, memory: { ...memory, leftBehind } });
+    return watched.length < 2 ? [only(watched)] : watched.map((left) => only([left]));
   }
 
   private reach(end: Trail, before: Trail, { after }: Taken, missed: readonly string[]): void {

@@ -1,4 +1,4 @@
-import { parameterOf, pathOf, type Account } from '../../core/index.js';
+import { parameterOf, pathOf, type Account, type Login } from '../../core/index.js';
 import { html, type Html } from './html.js';
 import { sentCode } from '../requests.js';
 import type { View } from './view.js';
@@ -33,7 +33,7 @@ function loginForm(view: View): Html | null {
     data-form="login"
   >
     <h2>Log in</h2>
-    ${hiddenReturn(view)} ${accountFields('current-password')}
+    ${hiddenReturn(view)} ${accountFields('current-password', login.fields)}
     ${
       roles.length === 0
         ? null
@@ -56,13 +56,16 @@ function loginForm(view: View): Html | null {
   </form>`;
 }
 
-function accountFields(password: string): Html {
+const OWN_FIELDS: Login['fields'] = { account: 'account', password: 'password' };
+
+function accountFields(password: string, fields: Login['fields']): Html {
   return html`<p>
-      <label for="account">Account</label> <input id="account" name="account" autocomplete="username" />
+      <label for="account">Account</label>
+      <input id="account" name="${fields.account}" autocomplete="username" />
     </p>
     <p>
       <label for="password">Password</label>
-      <input id="password" name="password" type="password" autocomplete="${password}" />
+      <input id="password" name="${fields.password}" type="password" autocomplete="${password}" />
     </p>`;
 }
 
@@ -112,7 +115,7 @@ function signUpForm(view: View): Html | null {
     data-form="sign-up"
   >
     <h2>Sign up</h2>
-    ${hiddenReturn(view)} ${accountFields('new-password')}
+    ${hiddenReturn(view)} ${accountFields('new-password', OWN_FIELDS)}
     <p><button>Sign up</button></p>
   </form>`;
 }

@@ -124,7 +124,10 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
       more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }',
     },
     'a logout leaves the refresh token good in the app',
-    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }' },
+    {
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h, longest: 30d } }',
+    },
   ],
   [
     'submit-differs',
@@ -287,9 +290,15 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
   ],
   [
     'access-outlives-refresh',
-    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 1h }, refresh: { life: 1h, longest: 30d } }' },
+    {
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 1h }, refresh: { life: 1h, longest: 30d } }',
+    },
     'the access token lives 1h, the refresh token only 1h',
-    { login: `${LOGIN}, by: both }`, more: 'tokens: { access: { life: 59m }, refresh: { life: 1h, longest: 30d } }' },
+    {
+      login: `${LOGIN}, by: both }`,
+      more: 'tokens: { access: { life: 59m }, refresh: { life: 1h, longest: 30d } }',
+    },
   ],
   [
     'access-life-long',
@@ -627,7 +636,11 @@ export const FURTHER_CASES: typeof CASES = [
     'write-left-open',
     { ...WITH('/x: { read: clerk }'), rules: 'rules: [{ path: /x/**, for: everyone }]' },
     'a guest may send POST to /x without being allowed to see it: another rule decides on that',
-    { ...WITH('/x: { for: clerk }'), accepted: '', rules: 'rules: [{ path: /y/**, for: everyone }]' } as Parts,
+    {
+      ...WITH('/x: { for: clerk }'),
+      accepted: '',
+      rules: 'rules: [{ path: /y/**, for: everyone }]',
+    } as Parts,
   ],
   [
     'write-left-open',
@@ -642,8 +655,7 @@ export const FURTHER_CASES: typeof CASES = [
     'method-looser',
     {
       ...WITH('/x: {}'),
-      rules:
-        'rules: [{ path: /x, methods: [POST], for: chief }, { path: /x, for: clerk }]',
+      rules: 'rules: [{ path: /x, methods: [POST], for: chief }, { path: /x, for: clerk }]',
     },
     'the account ann may send PUT to /x, but not POST',
     {
@@ -689,18 +701,20 @@ export const FURTHER_CASES: typeof CASES = [
     'owner-branch-open',
     WITH('/u/:id: { for: { account: id } }, /u/:id/log: { for: signed-in }'),
     '/u/:id is for the account that :id names, but /u/:id/log below it is open to others',
-    WITH('/u/:id: { for: { account: id } }, /u/:id/log: { for: { account: id } }, /u/:id/check: { for: chief }'),
+    WITH(
+      '/u/:id: { for: { account: id } }, /u/:id/log: { for: { account: id } }, /u/:id/check: { for: chief }',
+    ),
   ],
   [
     'open-rule-crosses-closed',
     {
       ...WITH('/x/a: {}, /f/a.js: {}'),
-      rules: 'rules: [{ matches: \'\\.js$\', for: everyone }, { path: /x/**, for: chief }]',
+      rules: "rules: [{ matches: '\\.js$', for: everyone }, { path: /x/**, for: chief }]",
     },
     'rule 1 opens /x/.js, which rule 2 would close',
     {
       ...WITH('/x/a: {}, /f/a.js: {}'),
-      rules: 'rules: [{ matches: \'^/f/[a-z]*\\.js$\', for: everyone }, { path: /x/**, for: chief }]',
+      rules: "rules: [{ matches: '^/f/[a-z]*\\.js$', for: everyone }, { path: /x/**, for: chief }]",
     },
   ],
   [
@@ -729,9 +743,15 @@ export const FURTHER_CASES: typeof CASES = [
   ],
   [
     'network-host-bits',
-    { ...WITH('/x: {}'), rules: 'rules: [{ path: /x, from: 192.168.0.0/8, for: clerk }, { path: /x, for: chief }]' },
+    {
+      ...WITH('/x: {}'),
+      rules: 'rules: [{ path: /x, from: 192.168.0.0/8, for: clerk }, { path: /x, for: chief }]',
+    },
     '192.168.0.0/8 is every address that shares the first 8 bits of 192.168.0.0: what stands behind them counts for nothing',
-    { ...WITH('/x: {}'), rules: 'rules: [{ path: /x, from: 192.168.0.0/16, for: clerk }, { path: /x, for: chief }]' },
+    {
+      ...WITH('/x: {}'),
+      rules: 'rules: [{ path: /x, from: 192.168.0.0/16, for: clerk }, { path: /x, for: chief }]',
+    },
   ],
   [
     'pattern-looks-foreign',
@@ -847,7 +867,11 @@ export const FURTHER_CASES: typeof CASES = [
   ],
   [
     'remember-counts-as-code',
-    { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: `${CODE}\n${REMEMBER(', counts-as: { code: given }')}` },
+    {
+      ...WITH('/code: { for: guests }'),
+      accounts: BO_WITH_CODE,
+      more: `${CODE}\n${REMEMBER(', counts-as: { code: given }')}`,
+    },
     'whoever comes back by the remember cookie is taken to have given the one-time code',
     { ...WITH('/code: { for: guests }'), accounts: BO_WITH_CODE, more: `${CODE}\n${REMEMBER('')}` },
   ],

@@ -273,12 +273,7 @@ describe('landing at a page means that it is shown', () => {
     ],
   ])('%s', (step, wanted) => {
     expect(
-      differences(
-        playSteps(policyText(), [
-          '{ login: cy, lands: / }',
-          step.replaceAll('/desk', '/hall'),
-        ]),
-      ),
+      differences(playSteps(policyText(), ['{ login: cy, lands: / }', step.replaceAll('/desk', '/hall')])),
     ).toEqual(wanted.map((each) => each.replaceAll('/desk', '/hall')));
   });
 });
