@@ -59,28 +59,31 @@ describe('sound policies', () => {
     expect(sound.length).toBeGreaterThanOrEqual(25);
   });
 
-  test.each(sound)('%s: check is silent, every walk passes, and prove settles that all holds', async (name) => {
-    const { policy, input, walks, diagnostics } = await loadProject(
-      sourceOf(name, readFileSync(join(SOUND, name), 'utf8')),
-      [],
-    );
-    expect(diagnostics.map(line)).toEqual([]);
-    if (policy === null || input === null) throw new Error('no policy');
-    expect(runChecks(policy, input, walks).map((each) => `${line(each)} ${each.message}`)).toEqual([]);
-    const stage = stageOf(policy);
-    expect(walks.flatMap((walk) => differences(playWalk(stage, walk)))).toEqual([]);
-    const casts = castsOf(stage, null);
-    const outcomes = [];
-    for (const cast of casts) {
-      outcomes.push(await settleScene(stage, { cast, most: 6_000, withExposures: false }, () => false));
-    }
-    const verdicts = verdictsOf(policy, casts, outcomes, 'it was not looked at');
-    const wrong = verdicts.flatMap(({ goal, finding }) => {
-      if (finding.verdict === 'holds' || goal.law?.weight === 'advice') return [];
-      return [`${goal.id}: ${finding.verdict === 'broken' ? finding.by.seen : finding.because}`];
-    });
-    expect(wrong).toEqual([]);
-  });
+  test.each(sound)(
+    '%s: check is silent, every walk passes, and prove settles that all holds',
+    async (name) => {
+      const { policy, input, walks, diagnostics } = await loadProject(
+        sourceOf(name, readFileSync(join(SOUND, name), 'utf8')),
+        [],
+      );
+      expect(diagnostics.map(line)).toEqual([]);
+      if (policy === null || input === null) throw new Error('no policy');
+      expect(runChecks(policy, input, walks).map((each) => `${line(each)} ${each.message}`)).toEqual([]);
+      const stage = stageOf(policy);
+      expect(walks.flatMap((walk) => differences(playWalk(stage, walk)))).toEqual([]);
+      const casts = castsOf(stage, null);
+      const outcomes = [];
+      for (const cast of casts) {
+        outcomes.push(await settleScene(stage, { cast, most: 6_000, withExposures: false }, () => false));
+      }
+      const verdicts = verdictsOf(policy, casts, outcomes, 'it was not looked at');
+      const wrong = verdicts.flatMap(({ goal, finding }) => {
+        if (finding.verdict === 'holds' || goal.law?.weight === 'advice') return [];
+        return [`${goal.id}: ${finding.verdict === 'broken' ? finding.by.seen : finding.because}`];
+      });
+      expect(wrong).toEqual([]);
+    },
+  );
 });
 
 test('no walk of the harbour breaks a law', () => {

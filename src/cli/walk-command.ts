@@ -74,8 +74,9 @@ export async function playTexts(
   const project = await openProject(texts);
   if ('faults' in project) return unusable(project.faults, options, terminal);
   const { policy, input, walks, notes } = project;
-  if (notes.length > 0)
+  if (notes.length > 0) {
     terminal.err.write(diagnosticsText(notes, lookOf(terminal, terminal.err, options.color)));
+  }
   const { only } = options;
   const wanted = walks.filter(
     (walk) => only === undefined || walk.name.toLowerCase().includes(only.toLowerCase()),

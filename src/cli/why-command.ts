@@ -25,6 +25,7 @@ interface WhyOptions extends OutputOptions {
   readonly as?: string;
   readonly state: Condition;
   readonly from: string;
+  readonly all?: boolean;
 }
 
 /** `cavrin why`. */
@@ -44,6 +45,7 @@ export function whyCommand(terminal: Terminal, done: (status: number) => void): 
         .choices(CONDITIONS)
         .default('signed-in'),
     )
+    .option('--all', 'show the rules too that are for other paths')
     .option('--from <address>', 'the network address that the request comes from', SOME_CLIENT);
   return withOutputOptions(command, null).action(
     async (request: string, policy: string | undefined, options: WhyOptions) => {
@@ -79,7 +81,10 @@ async function explain(
   const text =
     options.format === 'json'
       ? whyJson(explained, who, input)
-      : whyText(explained, who, input, lookOf(terminal, terminal.out, options.color));
+      : whyText(explained, who, input, {
+          ...lookOf(terminal, terminal.out, options.color),
+          all: options.all === true,
+        });
   giveOut(text, options, terminal);
   return STATUS.good;
 }

@@ -12,12 +12,17 @@ import { audienceWords } from './audience-words.js';
 import { flow } from './columns.js';
 import type { WhyJson } from './json-formats.js';
 import { requestWords } from './step-words.js';
-import { paletteOf, printable, type Look } from './style.js';
+import { count, paletteOf, printable, type Look } from './style.js';
 
 type At = Parameters<YamlText['placeOf']>[0];
 
+export interface WhyLook extends Look {
+  /** Show the rules too that are for other paths. */
+  readonly all: boolean;
+}
+
 /** Why a request comes out as it does: what matched, whom the app sees, what came of it, and what would admit them. */
-export function whyText(explained: Explained, who: LoginState, policy: YamlText, look: Look): string {
+export function whyText(explained: Explained, who: LoginState, policy: YamlText, look: WhyLook): string {
   const palette = paletteOf(look);
   const line = (at: At) => palette.quiet(`(line ${lineOf(policy, at)})`);
   const { route, page, grounds, rules } = explained;
@@ -27,11 +32,22 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
     rows.push(['path', 'it cannot be read safely, so it is refused before the policy is asked']);
   } else {
     rows.push(['page', page === null ? 'none' : `${printable(page.pattern.text)} ${line(page.at)}`]);
-    for (const { rule, matches, because } of rules) {
+    const shown = look.all ? rules : rules.filter(({ isNear }) => isNear);
+    for (const { rule, matches, because } of shown) {
       const mark = matches ? palette.good('matches') : `no: ${printable(because ?? '')}`;
       rows.push([`rule ${rule.number}`, `${mark} ${line(rule.at)}`]);
     }
-    if (rules.every((rule) => !rule.matches)) rows.push(['rules', 'none matches']);
+    const left = rules.length - shown.length;
+    const others =
+      left === 0
+        ? []
+        : [
+            palette.quiet(
+              `${count(left, 'rule')} for other paths ${left === 1 ? 'is' : 'are'} left out (--all)`,
+            ),
+          ];
+    const none = rules.every((rule) => !rule.matches) ? ['none matches'] : [];
+    if (none.length + others.length > 0) rows.push(['rules', [...none, ...others].join('; ')]);
     if (grounds !== null) {
       const by = { page: 'the page', rule: 'the rule', otherwise: 'otherwise', endpoint: 'its endpoint' };
       rows.push([
@@ -43,7 +59,9 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
   rows.push(['visitor', visitorWords(explained, who)]);
   rows.push(['outcome', outcomeWords(explained, palette.good, palette.bad)]);
   rows.push(['the way', wayWords(explained)]);
-  if (explained.changes.length > 0) {
+  if (explained.isMissing) {
+    rows.push(['to get in', 'there is nothing here: add a page for the address, whoever is to see it']);
+  } else if (explained.changes.length > 0) {
     const [first, ...more] = explained.changes.map(changeWords);
     rows.push(['to get in', first ?? ''], ...more.map((change): [string, string] => ['or', change]));
   } else if (explained.admitted !== 'served' && route !== null) {

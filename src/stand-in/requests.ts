@@ -106,8 +106,9 @@ export function loginFields({ policy: { login } }: Site): string {
 /** What is wrong with the names in a login form; null for one that can be read. One without any field is an empty form. */
 export function loginFault(arrived: Arrived, site: Site): string | null {
   const { login } = site.policy;
-  if (login === null || arrived.fields.size === 0 || !isLogin(arrived, site) || arrived.fields.has('as'))
+  if (login === null || arrived.fields.size === 0 || !isLogin(arrived, site) || arrived.fields.has('as')) {
     return null;
+  }
   const { account, password } = login.fields;
   if (arrived.fields.has(account) && arrived.fields.has(password)) return null;
   const known = new Set([account, password, 'role', 'remember', login.return?.param]);

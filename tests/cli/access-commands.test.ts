@@ -1,13 +1,12 @@
 import AjvDraft4 from 'ajv-draft-04';
 import Ajv2020 from 'ajv/dist/2020';
 import { XMLParser } from 'fast-xml-parser';
-import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse } from 'yaml';
 import { comparisonFormat, diffFormat, gridFormat, whyFormat } from '../../src/render/json-formats';
 import { HARBOUR, policyText } from '../support/policies';
-import { PROGRAM, Workplace } from '../support/program';
+import { Workplace } from '../support/program';
 
 let place: Workplace;
 beforeEach(() => {
@@ -91,7 +90,9 @@ describe('cavrin why', () => {
       'cavrin.yaml',
       policyText({ rules: 'rules: [{ path: /x, for: clerk }, { path: /**, for: clerk }]' }),
     );
-    const { status, out } = place.run(['why', 'GET /safe', '--as', 'ann']);
+    const { status, out } = place.run(['why', 'GET /safe', '--as', 'ann', '--all']);
+    expect(place.run(['why', '/safe']).out).toMatch(/^rules +1 rule for other paths is left out/m);
+    expect(place.run(['why', '/nowhere']).out).not.toContain('log in');
     expect(status).toBe(0);
     expect(out).toMatch(/^rule 1 +no: \/x does not cover \/safe \(line \d+\)$/m);
     expect(out).toMatch(/^rule 2 +matches/m);
@@ -298,25 +299,4 @@ describe('reports for other programs', () => {
       },
     });
   });
-});
-
-test('--watch runs again after a change, and an interrupt ends it with the last status', async () => {
-  place.put('cavrin.yaml', policyText());
-  const env = { PATH: process.env['PATH'], NO_COLOR: '1' };
-  const program = spawn(process.execPath, [PROGRAM, 'check', '--watch'], { cwd: place.folder, env });
-  let out = '';
-  let err = '';
-  program.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
-  program.stderr.on('data', (chunk: Buffer) => (err += chunk.toString()));
-  const until = async (met: () => boolean) => {
-    for (let tries = 0; !met() && tries < 800; tries++) await new Promise((go) => setTimeout(go, 50));
-    expect(met()).toBe(true);
-  };
-  await until(() => err.includes('watching') && out.includes('\n'));
-  expect(out).toBe('5 pages, 0 rules, 0 walks: nothing to report\n');
-  place.put('cavrin.yaml', policyText({ session: null }));
-  await until(() => out.includes('session-without-limit') && err.split('watching').length === 3);
-  const ended = new Promise((settle) => program.on('exit', settle));
-  program.kill('SIGINT');
-  expect(await ended).toBe(1);
 });

@@ -171,3 +171,35 @@ describe('tokens', () => {
     expect([answer.status, answer.headers['location'], answer.body]).toEqual([303, '/desk', '']);
   });
 });
+
+describe('the login by what client code sends', () => {
+  const LOGIN =
+    'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 2, within: 5m, pause: 5m }, fields: { account: email, password: pass } }';
+  const send = (body: string, type: string) => asked.ask('POST', '/in', { 'content-type': type }, body);
+
+  test.each([
+    ['application/json', '{"email":"ann","pass":"a-1"}', 303],
+    ['application/x-www-form-urlencoded', 'email=ann&pass=a-1', 303],
+    ['application/json', '{"account":"ann","password":"a-1"}', 400],
+    ['application/x-www-form-urlencoded', 'user=ann&pass=a-1', 400],
+    ['application/json', '{"email":', 400],
+    ['text/plain', 'email=ann', 415],
+    ['application/json', '[1]', 303],
+  ])('%s %s is answered with %i', async (type, body, status) => {
+    asked = await Asked.start({ login: LOGIN });
+    const answer = await send(body, type);
+    expect(answer.status).toBe(status);
+    if (status >= 400) expect(answer.body).toContain('the fields email and pass');
+    else if (body.includes('email')) expect(answer.headers['location']).toBe('/desk');
+  });
+
+  test('RFC 9110 §10.2.3: a lockout says when to try again', async () => {
+    asked = await Asked.start({ login: LOGIN });
+    const type = 'application/x-www-form-urlencoded';
+    await send('email=ann&pass=x', type);
+    await send('email=ann&pass=x', type);
+    const answer = await send('email=ann&pass=a-1', type);
+    expect(Number(answer.headers['retry-after'])).toBeGreaterThan(290);
+    expect((await send('email=bo&pass=b-2', type)).headers['retry-after']).toBeUndefined();
+  });
+});

@@ -33,19 +33,20 @@ export function openForm(
   return isAt(code, 'code') && owesCode(state, visitor) ? 'code' : null;
 }
 
-/** Whether a new login is asked for by the address that goes along, or, where none can, by any page. */
+/** Whether a new login is asked for by the address that goes along, or, where none does, by any page. */
 function isStale(app: App, request: HttpRequest, visitor: Identity, clock: Clock): boolean {
   const { policy, router } = app;
   const rules = policy.login?.return ?? null;
-  if (rules === null || rules.accept === 'never') {
+  const passed = isSafe(request.method)
+    ? parameterOf(request.query, rules?.param ?? '')
+    : (request.form.get(rules?.param ?? '') ?? null);
+  const asked = rules === null || rules.accept === 'never' ? null : passed;
+  if (asked === null) {
+    // What was sent is not taken up again, so no address goes along with such a refusal.
     const least = leastLoginWithin(policy);
     return least !== null && (visitor.since === null || clock.elapsed(visitor.since, least));
   }
-  const asked = isSafe(request.method)
-    ? parameterOf(request.query, rules.param)
-    : (request.form.get(rules.param) ?? null);
-  const address =
-    asked === null ? null : resolveAddress(asked, { origin: policy.origin, path: '/', query: '' });
+  const address = resolveAddress(asked, { origin: policy.origin, path: '/', query: '' });
   if (address === null || address.origin !== policy.origin) return false;
   const route = router.find('GET', address.path);
   if (route === null) return false;

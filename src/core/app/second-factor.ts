@@ -81,7 +81,10 @@ export function takeCode(
     explanation: explain(visitor.account, reason, at),
   });
   if (rules === null || record?.code === undefined || record.code === null) {
-    return refused(state, page, visitor.account === null ? visitor.reason : 'code-needed', ['second-factor']);
+    // Whoever is signed in is sent a code at its page.
+    return visitor.account === null || rules === null
+      ? refused(state, page, visitor.reason, ['second-factor'])
+      : refused(state, rules.page, 'code-needed', ['second-factor']);
   }
   const { code } = record;
   if (clock.elapsed(code.sentAt, rules.life)) {

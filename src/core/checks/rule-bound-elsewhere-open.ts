@@ -15,8 +15,9 @@ export const ruleBoundElsewhereOpen = check<{ rule: number; who: string; path: s
     for (const rule of rules) {
       const { hosts, from } = rule.conditions;
       const { read } = rule.audiences;
-      if ((hosts === null && from === null) || read === null || facts.admits(read.audience, facts.guest))
+      if ((hosts === null && from === null) || read === null || facts.admits(read.audience, facts.guest)) {
         continue;
+      }
       for (const page of pages) {
         const route = facts.pageRoute(page);
         if (route === null || !facts.stage.app.router.candidates(route.path).includes(rule)) continue;

@@ -18,8 +18,9 @@ export const writeLeftOpen = check<{ who: string; method: string; path: string; 
       const address = facts.sampleOf(page);
       for (const method of WRITES) {
         const write = facts.route(address, method);
-        if (write?.page !== page || write.task !== null || isOfOnePlace(read.grounds, write.grounds))
+        if (write?.page !== page || write.task !== null || isOfOnePlace(read.grounds, write.grounds)) {
           continue;
+        }
         const found = facts.standingOnlyIn(write.grounds.audience, read.grounds.audience, read.parameters);
         if (found === undefined) continue;
         const { by } = write.grounds;

@@ -82,8 +82,9 @@ function codeRefused({ before, from, played, stage, clock }: View): Sight | null
   if (exchanges.some(letsIn)) return null;
   const session = before.sessions[indexOf('session', handleOf(stage, from, 'session', clock) ?? '')];
   const life = stage.app.policy.secondFactor?.life ?? 0;
-  if (session?.ended !== null || session.code === null || clock.elapsed(session.code.sentAt, life))
+  if (session?.ended !== null || session.code === null || clock.elapsed(session.code.sentAt, life)) {
     return null;
+  }
   const account = before.accounts.get(session.account);
   if (account?.secondFactor !== true || account.state !== 'active') return null;
   const refused = exchanges.findLast(({ route }) => route?.task === 'code') ?? exchanges[0];
@@ -101,8 +102,9 @@ function linkRefused({ before, played, stage, clock }: View, name: string): Sigh
   const opened = played.exchanges.find(({ route }) => route?.task === 'confirm');
   const sent = before.confirmations.findLast(({ account }) => account === name);
   const rules = stage.app.policy.confirm;
-  if (opened === undefined || sent === undefined || rules === null || opened.visitor.account !== null)
+  if (opened === undefined || sent === undefined || rules === null || opened.visitor.account !== null) {
     return null;
+  }
   const isGood = !sent.used && !clock.elapsed(sent.sentAt, rules.life) && before.accounts.has(name);
   if (!isGood || opened.explanation.reason === 'served') return null;
   return {
@@ -135,11 +137,13 @@ function cutOff(view: View): Sight | null {
 }
 
 /** Whether a page does not see that its visitor is signed in by tokens. */
-function isUnknown({ stage }: View, { purpose, explanation, visitor, route }: Exchange): boolean {
+function isUnknown({ stage }: View, { purpose, request, explanation, visitor, route }: Exchange): boolean {
   const { login } = stage.app.policy;
   return (
     login?.by === 'tokens' &&
     purpose === 'navigate' &&
+    // Script sends no forms to pages: what it changes it calls the api for.
+    request.method === 'GET' &&
     explanation.reason === 'guest' &&
     visitor.account === null &&
     route !== null &&

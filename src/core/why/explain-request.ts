@@ -30,6 +30,8 @@ export interface Explained {
   readonly admitted: Reason;
   readonly grounds: Grounds | null;
   readonly played: Played;
+  /** Whether there is nothing at the address, whoever asks. */
+  readonly isMissing: boolean;
   /** The smallest changes of which each would admit the visitor; empty where they are admitted or nothing would. */
   readonly changes: readonly Change[];
 }
@@ -39,6 +41,8 @@ export interface RuleLookedAt {
   readonly matches: boolean;
   /** Why it does not match; null where it does. */
   readonly because: string | null;
+  /** Whether it bears on the request: it matches, or its path does and the request is not of its kind. */
+  readonly isNear: boolean;
 }
 
 /** Explains one request of somebody in a login state. */
@@ -61,6 +65,7 @@ export function explainRequest(
   const visitor = identify(app, who.state, request ?? emptyRequest(stage, circumstances, path), clock);
   const admitted =
     route === null ? 'unsafe-path' : admit(route.grounds.audience, visitor, route.parameters, clock);
+  const isMissing = route !== null && route.page === null && route.taskMethods.length === 0;
   const account = who.state.accounts.get(visitor.account ?? who.account ?? '');
   return {
     method,
@@ -76,7 +81,12 @@ export function explainRequest(
     admitted,
     grounds: route?.grounds ?? null,
     played,
-    changes: route === null || admitted === 'served' ? [] : changesThatAdmit(app.policy, route, visitor, who),
+    isMissing,
+    // Where there is nothing no change of the visitor helps.
+    changes:
+      route === null || admitted === 'served' || isMissing
+        ? []
+        : changesThatAdmit(app.policy, route, visitor, who),
   };
 }
 
@@ -90,10 +100,18 @@ function rulesLookedAt(rules: readonly Rule[], route: Route, request: Circumstan
   const looked: RuleLookedAt[] = [];
   for (const rule of rules) {
     const because = whyNot(rule, route.path, request);
-    looked.push({ rule, matches: because === null, because });
+    const isNear = because === null || coversPath(rule, route.path);
+    looked.push({ rule, matches: because === null, because, isNear });
     if (because === null) break;
   }
   return looked;
+}
+
+function coversPath({ patterns, expression }: Rule, path: string): boolean {
+  const segments = segmentsOf(path);
+  return expression === null
+    ? patterns.some((pattern) => matches(pattern, segments))
+    : accepts(expression.language, path);
 }
 
 /** Why a rule does not match a request; null where it does. */
