@@ -47,7 +47,7 @@ async function check(
 ): Promise<number> {
   const project = await openProject(readTexts(request));
   if ('faults' in project) {
-    if (options.format !== 'text') giveOut(forMachines(project.faults, options), options, terminal);
+    if (options.format === 'sarif') giveOut(forMachines(project.faults, options), options, terminal);
     return complain(project.faults, options, terminal);
   }
   const { policy, input, walks, notes } = project;

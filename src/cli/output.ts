@@ -3,6 +3,7 @@ import { basename, dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import type { Diagnostic } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
+import { findingsJson } from '../render/findings-json.js';
 import { CannotWrite, STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
@@ -94,8 +95,9 @@ function begun(
   }
 }
 
-/** Tells what is wrong with the input, on standard error, and gives the status for it. */
+/** Tells what is wrong with the input, on standard error and in the JSON that was asked for, and gives the status for it. */
 export function complain(faults: readonly Diagnostic[], options: OutputOptions, terminal: Terminal): number {
+  if (options.format === 'json') giveOut(findingsJson(faults), options, terminal);
   terminal.err.write(diagnosticsText(faults, lookOf(terminal, terminal.err, options.color)));
   return STATUS.wrong;
 }

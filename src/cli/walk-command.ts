@@ -1,7 +1,6 @@
 import { Command } from 'commander';
 import { playWalk, problem, stageOf, type Diagnostic } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
-import { findingsJson } from '../render/findings-json.js';
 import { junit, junitOfFaults } from '../render/junit.js';
 import { walksJson } from '../render/walks-json.js';
 import { walksText } from '../render/walks-text.js';
@@ -55,7 +54,6 @@ export function walkCommand(terminal: Terminal, done: (status: number) => void):
 
 /** Tells what is wrong with the input, in the form that was asked for too. */
 function unusable(faults: readonly Diagnostic[], options: WalkOptions, terminal: Terminal): number {
-  if (options.format === 'json') giveOut(findingsJson(faults), options, terminal);
   if (options.format === 'junit') giveOut(junitOfFaults(faults), options, terminal);
   return complain(faults, options, terminal);
 }

@@ -2,6 +2,7 @@ import type { Page, Rule, StatedAudience } from '../language/policy.js';
 import type { Pattern } from '../paths/pattern.js';
 import { isBelow } from './below.js';
 import { check } from './check.js';
+import { decidedBy } from './facts.js';
 
 /** What lies below a closed address is closed too. */
 export const belowLeftOpen = check<{ who: string; path: string; above: string }>({
@@ -27,7 +28,7 @@ export const belowLeftOpen = check<{ who: string; path: string; above: string }>
         yield {
           at: stated.at,
           params: { who: found.who, path: page.pattern.text, above: pattern.text },
-          related: [{ at: route.grounds.at, message: `this decides on ${page.pattern.text}` }],
+          related: decidedBy(route.grounds, `this decides on ${page.pattern.text}`),
           shownBy: facts.shownBy('GET', facts.sampleOf(page), found.who),
         };
         break;

@@ -3,7 +3,7 @@ import { initialState, type AppState } from '../app/app.js';
 import { accountClasses, audienceKey, pageClasses, type PageClass } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
-import type { Route } from '../app/router.js';
+import type { Grounds, Route } from '../app/router.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { FixedClock } from '../clock.js';
@@ -43,6 +43,13 @@ export function isOfOnePlace(one: StatedAudience, other: StatedAudience): boolea
   const [kind, name] = one.at;
   return one.at.length > 1 && kind === other.at[0] && name === other.at[1];
 }
+
+/** The place that decides, as one to point at beside a finding; `otherwise` is named in words, since it need not be written. */
+export function decidedBy({ by, at }: Grounds, message: string): Related {
+  return by === 'otherwise' ? [] : [{ at, message }];
+}
+
+type Related = readonly { readonly at: Path; readonly message: string }[];
 
 /** Somebody in one of the ways in which they can stand at a door: with and without a code, right after the login and long after. */
 export interface Standing extends Person {

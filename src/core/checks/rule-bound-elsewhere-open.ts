@@ -1,4 +1,5 @@
 import { check } from './check.js';
+import { decidedBy } from './facts.js';
 
 /** What a rule closes for one host or network is closed for the others. */
 export const ruleBoundElsewhereOpen = check<{ rule: number; who: string; path: string; bound: string }>({
@@ -32,7 +33,7 @@ export const ruleBoundElsewhereOpen = check<{ rule: number; who: string; path: s
         yield {
           at: rule.at,
           params: { rule: rule.number, who: found.who, path: page.pattern.text, bound },
-          related: [{ at: route.grounds.at, message: 'this decides elsewhere' }],
+          related: decidedBy(route.grounds, 'this decides elsewhere'),
           shownBy: facts.shownBy('GET', route.path, found.who),
         };
         break;

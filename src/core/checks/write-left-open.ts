@@ -1,4 +1,4 @@
-import { isOfOnePlace, WRITES } from './facts.js';
+import { decidedBy, isOfOnePlace, WRITES } from './facts.js';
 import { check } from './check.js';
 
 /** Whoever may send to a page may see it, also where the page says nothing of sending. */
@@ -27,7 +27,7 @@ export const writeLeftOpen = check<{ who: string; method: string; path: string; 
         yield {
           at: read.grounds.at,
           params: { who: found.who, method, path: page.pattern.text, by },
-          related: [{ at: write.grounds.at, message: `this decides on ${method}` }],
+          related: decidedBy(write.grounds, `this decides on ${method}`),
           shownBy: facts.shownBy(method, address, found.who),
         };
         break;

@@ -92,7 +92,7 @@ function exposed(
   return Math.max(0, ...ends);
 }
 
-const RUNS = Number(process.env['PROMISE_RUNS'] ?? 12);
+const RUNS = Number(process.env['PROMISE_RUNS'] ?? 10);
 const MOST = Number(process.env['BRUTE_STATES'] ?? 200);
 const MOST_LOOKED = 600;
 
