@@ -35,9 +35,11 @@ function outsideNow(view: View, exchange: Exchange): Sight | null {
   const change = view.memory.changed.get(visitor.account ?? '');
   const bound = change === undefined ? null : strictest(promisesOn(view, exchange, change.event));
   if (change !== undefined && bound !== null && !view.clock.elapsed(change.at, bound)) return null;
+  const isActive = view.played.state.accounts.get(visitor.account ?? '')?.state === 'active';
   return {
     seen: `${visitor.account} is shown ${request.path} although the account may not see it any more`,
-    weakness: `${change?.event ?? 'shut out'} ${visitor.by ?? ''}`,
+    // Told by what the account is now, which is known also where nothing is promised of how it came to be so.
+    weakness: `${isActive ? 'roles' : 'account'} ${visitor.by ?? ''}`,
     ...rolesFrom(view, visitor, change?.event ?? null),
   };
 }

@@ -9,6 +9,7 @@ import { CREDENTIALS, type Account, type Policy } from '../language/policy.js';
 import type { Stage } from '../walks/stage.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
 import { JUST_NOW } from './effects.js';
+import { roleChanges } from './role-changes.js';
 import { viewersOf } from './viewers.js';
 import { browsersOf, followsForms, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from './moves.js';
@@ -251,13 +252,13 @@ function ofThief(cast: Cast): Move[] {
 }
 
 function ofAdministrator({ app: { policy } }: Stage, cast: Cast): Move[] {
-  const accounts = accountsOf(policy, cast).map(({ name }) => name);
+  const accounts = accountsOf(policy, cast);
   const move = (action: Move['action']): Move => ({ browser: PERSON, action });
   return [
-    ...accounts.flatMap((account) => [
+    ...accounts.flatMap(({ name: account, given }) => [
       move({ verb: 'suspend', account }),
       move({ verb: 'delete-account', account }),
-      move({ verb: 'set-roles', account, roles: [] }),
+      ...roleChanges(policy, { given }).map((roles) => move({ verb: 'set-roles', account, roles })),
       move({ verb: 'set-password', account, password: NEW_PASSWORD }),
     ]),
     ...(policy.session.kept === 'memory' ? [move({ verb: 'restart-app' })] : []),

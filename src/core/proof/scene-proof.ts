@@ -49,6 +49,8 @@ export interface Progress {
 interface Target {
   readonly goal: Goal;
   readonly miss: string;
+  /** Whether it was put off for the other ways of the goal, since it took long. */
+  readonly isPutOff?: boolean;
 }
 
 /** After so many states a goal is taken to be many moves away. */
@@ -210,6 +212,19 @@ export class SceneProof {
       this.search = null;
       this.unsought.add(target.miss);
       this.settle(target.goal, null);
+      return;
+    }
+    const mayPutOff = known === null && target.isPutOff !== true && search.looked > MOST_FURTHER;
+    const others = this.waiting?.some((each) => each.goal === target.goal && each.isPutOff !== true) === true;
+    if (!isDone && mayPutOff && others) {
+      this.states += search.looked;
+      this.transitions += search.transitions;
+      this.search = null;
+      const isOwn = (each: Target) => each.goal === target.goal;
+      const waiting = this.waiting ?? [];
+      // Behind the others of its goal, which may be nearer than they look.
+      const at = waiting.findLastIndex(isOwn) + 1;
+      this.waiting = waiting.toSpliced(at, 0, { ...target, isPutOff: true });
       return;
     }
     if (!isDone && search.looked > FAR && this.fine === null && this.cover.left === 0) {

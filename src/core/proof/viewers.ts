@@ -3,13 +3,11 @@ import { BEGINNING } from '../clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { NEWCOMER } from './cast.js';
 import type { Viewers } from './effects.js';
+import { heldBy, roleChanges } from './role-changes.js';
 
 /** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
-export function viewersOf(
-  { roles, signUp, login }: Policy,
-  accounts: readonly Account[],
-  canChange: boolean,
-): Viewers {
+export function viewersOf(policy: Policy, accounts: readonly Account[], canChange: boolean): Viewers {
+  const { roles, signUp, login } = policy;
   const none = new Map<string, string>();
   const people = [
     ...accounts,
@@ -20,7 +18,8 @@ export function viewersOf(
   const known = people.flatMap(({ name, given, roles: held, facts }) => {
     const picked =
       login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
-    const all = [held, ...picked, ...(canChange ? [new Set<string>()] : [])];
+    const changed = canChange ? roleChanges(policy, { given }).map((each) => heldBy(policy, each)) : [];
+    const all = [held, ...picked, ...changed];
     return all.flatMap((each) =>
       [false, true].map((secondFactor): Identity => ({
         ...GUEST,

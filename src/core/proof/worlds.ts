@@ -2,6 +2,7 @@ import type { AppState } from '../app/app.js';
 import type { Instant } from '../clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { accountsInUse } from './records.js';
+import { heldBy, roleChanges } from './role-changes.js';
 import { isOnlyChanged } from './open-moves.js';
 import { NEWCOMER, type Cast } from './cast.js';
 import type { Move } from './moves.js';
@@ -29,13 +30,15 @@ export function worldsOf(policy: Policy, cast: Cast, part: Situation, { action }
   }
 }
 
-/** An account that an administrator took all roles from before anybody signed in to it. */
+/** An account whose roles an administrator changed before anybody signed in to it. */
 function changedBefore(policy: Policy, part: Situation, name: string): Situation[] {
   const { state } = part;
   const account = state.accounts.get(name);
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
-  return [withAccount(part, { ...account, given: [], roles: new Set() })];
+  return roleChanges(policy, account).map((given) =>
+    withAccount(part, { ...account, given, roles: heldBy(policy, given) }),
+  );
 }
 
 /** Somebody who has signed up, confirmed or not, with a link that may have been used. */

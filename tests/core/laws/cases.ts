@@ -19,7 +19,6 @@ const ROTATED = {
   landing: 'landing: [{ otherwise: / }]',
 };
 const ROTATING = 'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: true, longest: 10h } }';
-const STEP_UP = `${PAGES}, /vault: { for: { any: clerk, login-within: 10m } } }`;
 const WITH_CODE = 'accounts: { di: { password: d-4, roles: [clerk], second-factor: true } }';
 const JOINING =
   'sign-up: { page: /join, submit: POST /join, then: confirm }\nconfirm: { path: /confirm/:token, life: 1d }';
@@ -141,13 +140,6 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ set-roles: { as: ann, roles: [] } }', '{ login: ann }'],
     'ann is sent from /in to /desk and refused there: role',
     { landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]' },
-  ],
-  [
-    'way-through',
-    { more: 'refusals: { stale-login: 403 }', logout: null, pages: STEP_UP, session: null },
-    ['{ login: ann }', '{ wait: 10m }', '{ visit: /vault }'],
-    'ann is refused at /vault (stale-login), and nothing that they may do opens it',
-    { pages: STEP_UP },
   ],
   [
     'way-through',

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sourceOf } from '../../../src/core/language/source';
 import { loadProject } from '../../../src/core/project';
+import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/goals';
 import { ALONE, settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
 import { playSteps } from '../../../src/core/walks/runner';
 import { stageOf, type Stage } from '../../../src/core/walks/stage';
@@ -9,7 +10,12 @@ import { policyText, project } from '../../support/policies';
 
 const FAULTS = join(__dirname, '..', '..', '..', 'examples', 'faults');
 /** Who it takes to break a law; a person alone breaks most. */
-const CASTS = [ALONE, { ...ALONE, administrator: true }, { ...ALONE, tabs: 2 }];
+const CASTS = [
+  ALONE,
+  { ...ALONE, administrator: true },
+  { ...ALONE, tabs: 2 },
+  { ...ALONE, account: 'ines', thief: true },
+];
 
 const settle = (stage: Stage, cast = ALONE, most = 5_000) =>
   settleScene(stage, { cast, most, withExposures: false }, () => false);
@@ -30,7 +36,9 @@ describe('the flaws of the examples are found, each with the shortest walk that 
       const outcome = await settle(stage, cast);
       for (const { id, by } of broken(outcome)) {
         const played = playSteps(stage, by.steps).steps;
-        expect(played.at(-1)?.broken.map(({ law }) => law)).toContain(id);
+        // A promise is shown by the law that walks are held to.
+        const law = lawOf(goalsOf(policy).find((goal) => goal.id === id) as Goal);
+        expect(played.at(-1)?.broken.map((each) => each.law)).toContain(law);
         // No walk that a person wrote is shorter than the shortest, waits left out.
         for (const { steps } of walks) {
           const isSame = steps.some(({ expectBroken }) => expectBroken.some((law) => law === id));
@@ -99,8 +107,8 @@ describe('where a session can be renewed for ever', () => {
     const { findings } = await settle(stage, { ...ALONE, administrator: true }, 3_000);
     // Within thirty minutes each: the login, the new password, and one move more than ten.
     const by = expect.objectContaining({ moves: 12, seconds: 5 * 3600 }) as unknown;
-    expect(findings.get('promise-kept')).toEqual({ verdict: 'broken', by });
-    expect(findings.get('promise 1')).toEqual({ verdict: 'broken', by });
+    expect(findings.get('promise-kept')).toMatchObject({ verdict: 'broken', by });
+    expect(findings.get('promise 1')).toMatchObject({ verdict: 'broken', by });
   });
 
   test('exposure bounds come to an end all the same', async () => {
