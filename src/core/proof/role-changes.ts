@@ -9,11 +9,6 @@ export function roleChanges(policy: Policy, { given }: Pick<Account, 'given'>): 
   return [[], ...added.map((role) => [...given, role])];
 }
 
-/** All that some roles hold. */
-export function heldBy({ roles }: Policy, given: readonly string[]): ReadonlySet<string> {
-  return new Set(given.flatMap((name) => [...(roles.get(name)?.holds ?? [])]));
-}
-
 /** The roles that some audience shuts out. */
 function excluding({ pages, rules, otherwise }: Policy): string[] {
   const stated = [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>

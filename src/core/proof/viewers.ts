@@ -3,7 +3,8 @@ import { BEGINNING } from '../clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { NEWCOMER } from './cast.js';
 import type { Viewers } from './effects.js';
-import { heldBy, roleChanges } from './role-changes.js';
+import { rolesHeld } from '../language/people-reader.js';
+import { roleChanges } from './role-changes.js';
 
 /** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
 export function viewersOf(policy: Policy, accounts: readonly Account[], canChange: boolean): Viewers {
@@ -18,7 +19,9 @@ export function viewersOf(policy: Policy, accounts: readonly Account[], canChang
   const known = people.flatMap(({ name, given, roles: held, facts }) => {
     const picked =
       login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
-    const changed = canChange ? roleChanges(policy, { given }).map((each) => heldBy(policy, each)) : [];
+    const changed = canChange
+      ? roleChanges(policy, { given }).map((each) => rolesHeld(each, policy.roles))
+      : [];
     const all = [held, ...picked, ...changed];
     return all.flatMap((each) =>
       [false, true].map((secondFactor): Identity => ({

@@ -2,7 +2,8 @@ import type { AppState } from '../app/app.js';
 import type { Instant } from '../clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { accountsInUse } from './records.js';
-import { heldBy, roleChanges } from './role-changes.js';
+import { rolesHeld } from '../language/people-reader.js';
+import { roleChanges } from './role-changes.js';
 import { isOnlyChanged } from './open-moves.js';
 import { NEWCOMER, type Cast } from './cast.js';
 import type { Move } from './moves.js';
@@ -37,7 +38,7 @@ function changedBefore(policy: Policy, part: Situation, name: string): Situation
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
   return roleChanges(policy, account).map((given) =>
-    withAccount(part, { ...account, given, roles: heldBy(policy, given) }),
+    withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }),
   );
 }
 

@@ -62,7 +62,7 @@ function sayingOf(all: PlayedStep): Saying | null {
           (letsIn(each) && each.explanation.seenAs === action.account) ||
           (each.route?.task === 'login' && each.explanation.reason === 'code-needed'),
       );
-      if (isDone && holdsSomething(all)) return null;
+      if (isDone && hasAnything(stage, played.state, played.browser, all.clock)) return null;
       return { what: `that ${action.account} logs in`, success: landingsOf(all, account, action.role) };
     }
     case 'code': {
@@ -88,7 +88,7 @@ function sayingOf(all: PlayedStep): Saying | null {
         : { what: `that the link of ${action.account} is taken`, success: [policy.login?.page ?? '/'] };
     }
     case 'logout': {
-      const wasIn = hadSomething(all);
+      const wasIn = hasAnything(stage, before, all.from, all.clock);
       const isDone = exchanges.some(
         ({ route, explanation }) => route?.task === 'logout' && explanation.reason === 'served',
       );
@@ -144,15 +144,7 @@ function landingsOf(
   return [asked, lander?.to].filter((each) => each !== null && each !== undefined);
 }
 
-/** Whether the browser has something that the app takes, a login that waits for its code among it. */
-function holdsSomething({ stage, played, clock }: PlayedStep): boolean {
-  return hasAnything(stage, played.state, played.browser, clock);
-}
-
-function hadSomething({ stage, before, from, clock }: PlayedStep): boolean {
-  return hasAnything(stage, before, from, clock);
-}
-
+/** Whether a browser has something that the app takes, a login that waits for its code among it. */
 function hasAnything(stage: Stage, state: AppState, browser: BrowserState, clock: Clock): boolean {
   if (heldCounting(stage, state, browser, clock) !== null) return true;
   return isHalf(state, handleOf(stage, browser, 'session', clock) ?? '');
