@@ -16,7 +16,7 @@ const shared = {
 };
 
 /** Large libraries that only some policies or commands need lie in files of their own, which are read only then. */
-const SEPARATE = ['refa', 'fastify', 'jose'];
+const SEPARATE = ['refa', 'fastify', 'jose', 'chokidar'];
 const separate = {
   name: 'separate',
   setup({ onResolve }) {

@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { readTexts } from './files.js';
-import { CannotWrite, STATUS } from './status.js';
+import { Refused, STATUS } from './status.js';
 import type { Terminal } from './terminal.js';
 
 declare const CAVRIN_VERSION: string;
@@ -87,7 +87,7 @@ run(process.argv.slice(2), terminal)
     process.exitCode = status;
   })
   .catch((error: unknown) => {
-    const known = error instanceof CannotWrite;
+    const known = error instanceof Refused;
     const text =
       error instanceof Error ? (known ? error.message : (error.stack ?? error.message)) : String(error);
     process.stderr.write(`cavrin: ${known ? '' : 'a fault of its own, please report it: '}${text}\n`);

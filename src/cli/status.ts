@@ -10,8 +10,18 @@ export const STATUS = {
   unsettled: 3,
 } as const;
 
+/** What the program cannot do as it was called, and what to do instead; no fault of its own. */
+export class Refused extends Error {}
+
+/** Standard input comes once. */
+export class CannotWatch extends Refused {
+  constructor() {
+    super('--watch cannot watch standard input: name the file instead of -');
+  }
+}
+
 /** A result that could not be written. */
-export class CannotWrite extends Error {
+export class CannotWrite extends Refused {
   constructor(
     file: string,
     reason: string,

@@ -1,7 +1,8 @@
-import { watch, type FSWatcher } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 import type { Command } from 'commander';
+import type { FSWatcher } from 'chokidar';
 import { filesOf, type Request } from './files.js';
+import { CannotWatch } from './status.js';
 import type { Terminal } from './terminal.js';
 
 export interface WatchOptions {
@@ -16,61 +17,93 @@ export function withWatch(command: Command): Command {
 /** An editor writes a file in several steps: what comes so close together is one change. */
 const SETTLE_MILLISECONDS = 100;
 
-/** Runs once or, with `--watch`, again after every change until it is interrupted; the status is that of the last run. */
+/**
+ * Runs once or, with `--watch`, again after every change until it is interrupted; the status is that of the last run.
+ * @throws CannotWatch where standard input is to be watched.
+ */
 export async function watching(
   request: Request,
   options: WatchOptions,
   terminal: Terminal,
   run: () => Promise<number>,
 ): Promise<number> {
-  let status = await run();
-  if (options.watch !== true) return status;
-  for (;;) {
-    terminal.err.write('watching for changes, Ctrl-C ends\n');
-    if (!(await changed(request))) return status;
-    status = await run();
+  if (options.watch !== true) return run();
+  if ([request.policy, ...request.walks].includes('-')) throw new CannotWatch();
+  // Watched before the first run, so that no change between reading and watching is lost.
+  const watcher = await watcherOf(request);
+  const changes = new Changes(watcher);
+  try {
+    for (;;) {
+      changes.forget();
+      const status = await run();
+      terminal.err.write('watching for changes, Ctrl-C ends\n');
+      if (!(await changes.next())) return status;
+    }
+  } finally {
+    await watcher.close();
   }
 }
 
-/** Waits for a change of the files; false where the program is told to end instead. */
-async function changed(request: Request): Promise<boolean> {
-  const files = filesOf(request).map((file) => resolve(request.folder, file));
-  // Folders are watched, since editors put a new file in the place of the old one.
-  const folders = new Map<string, Set<string> | null>();
-  for (const file of files) {
-    const names = folders.get(dirname(file)) ?? new Set<string>();
-    folders.set(dirname(file), names.add(basename(file)));
+/** Watches what a request reads, whether it is there by now or comes later. */
+async function watcherOf(request: Request): Promise<FSWatcher> {
+  const { watch } = await import('chokidar');
+  const policy = resolve(request.folder, request.policy ?? filesOf(request)[0] ?? 'cavrin.yaml');
+  const files = new Set([policy, ...request.walks.map((name) => resolve(request.folder, name))]);
+  // Folders are watched, since editors put a new file in the place of the old one, and a walk that is added counts too.
+  const folders = new Set([...files].map((file) => dirname(file)));
+  const home = dirname(policy);
+  const walks = join(home, 'walks');
+  const isWalk = (path: string) =>
+    request.walks.length === 0 &&
+    (path === walks ||
+      path.startsWith(`${walks}${sep}`) ||
+      (dirname(path) === home && /^walks\.ya?ml$/i.test(basename(path))));
+  const watcher = watch([...folders], {
+    ignored: (path) => !folders.has(path) && !files.has(path) && !isWalk(path),
+    ignoreInitial: true,
+  });
+  await new Promise<void>((ready) => watcher.once('ready', ready));
+  return watcher;
+}
+
+/** The changes that a watcher tells of, one after another. */
+class Changes {
+  private isPending = false;
+  private notice: () => void = () => undefined;
+
+  constructor(watcher: FSWatcher) {
+    let timer: NodeJS.Timeout | undefined;
+    watcher.on('all', () => {
+      clearTimeout(timer);
+      timer = setTimeout(() => {
+        this.isPending = true;
+        this.notice();
+      }, SETTLE_MILLISECONDS);
+    });
   }
-  const [policy] = files;
-  // A walk that is added counts too.
-  if (policy !== undefined && request.walks.length === 0) folders.set(join(dirname(policy), 'walks'), null);
-  const watchers: FSWatcher[] = [];
-  try {
-    return await new Promise<boolean>((settle) => {
+
+  /** What changed up to now is about to be read. */
+  forget(): void {
+    this.isPending = false;
+  }
+
+  /** Waits for a change since then; false where the program is told to end instead. */
+  async next(): Promise<boolean> {
+    if (this.isPending) return true;
+    return new Promise<boolean>((settle) => {
+      const stop = (goesOn: boolean) => {
+        process.off('SIGINT', end);
+        process.off('SIGTERM', end);
+        settle(goesOn);
+      };
       const end = () => {
-        settle(false);
+        stop(false);
+      };
+      this.notice = () => {
+        stop(true);
       };
       process.once('SIGINT', end);
       process.once('SIGTERM', end);
-      let timer: NodeJS.Timeout | null = null;
-      for (const [folder, names] of folders) {
-        const notice = (_event: string, name: string | null) => {
-          if (names !== null && (name === null || !names.has(name))) return;
-          if (timer !== null) clearTimeout(timer);
-          timer = setTimeout(() => {
-            process.off('SIGINT', end);
-            process.off('SIGTERM', end);
-            settle(true);
-          }, SETTLE_MILLISECONDS);
-        };
-        try {
-          watchers.push(watch(folder, notice));
-        } catch {
-          // A folder that is not there has nothing to watch.
-        }
-      }
     });
-  } finally {
-    for (const watcher of watchers) watcher.close();
   }
 }

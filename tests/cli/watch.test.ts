@@ -1,4 +1,6 @@
 import { spawn } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { policyText } from '../support/policies';
 import { PROGRAM, Workplace } from '../support/program';
 
@@ -10,23 +12,59 @@ afterEach(() => {
   place.remove();
 });
 
+/** Starts the program with `--watch`; `until` waits for what it prints. */
+function started(args: readonly string[]) {
+  const env = { PATH: process.env['PATH'], NO_COLOR: '1' };
+  const program = spawn(process.execPath, [PROGRAM, ...args, '--watch'], { cwd: place.folder, env });
+  const said = { out: '', err: '' };
+  program.stdout.on('data', (chunk: Buffer) => (said.out += chunk.toString()));
+  program.stderr.on('data', (chunk: Buffer) => (said.err += chunk.toString()));
+  /** Waits until so many runs are over and what is looked for has been printed. */
+  const runs = async (many: number, text = '') => {
+    const isDone = () => said.err.split('watching').length > many && `${said.out}${said.err}`.includes(text);
+    for (let tries = 0; !isDone() && tries < 800; tries++) await new Promise((go) => setTimeout(go, 50));
+    if (!isDone()) throw new Error(`not seen: ${text} in ${JSON.stringify(said)}`);
+  };
+  const interrupted = async () => {
+    const ended = new Promise((settle) => program.on('exit', settle));
+    program.kill('SIGINT');
+    return ended;
+  };
+  return { runs, interrupted };
+}
+
+const walk = (of: string) => `walks:\n  - name: ${of}\n    steps: [visit: /]\n`;
+
 test('--watch runs again after a change, and an interrupt ends it with the last status', async () => {
   place.put('cavrin.yaml', policyText());
-  const env = { PATH: process.env['PATH'], NO_COLOR: '1' };
-  const program = spawn(process.execPath, [PROGRAM, 'check', '--watch'], { cwd: place.folder, env });
-  let out = '';
-  let err = '';
-  program.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
-  program.stderr.on('data', (chunk: Buffer) => (err += chunk.toString()));
-  const until = async (met: () => boolean) => {
-    for (let tries = 0; !met() && tries < 800; tries++) await new Promise((go) => setTimeout(go, 50));
-    expect(met()).toBe(true);
-  };
-  await until(() => err.includes('watching') && out.includes('\n'));
-  expect(out).toBe('5 pages, 0 rules, 0 walks: nothing to report\n');
+  const { runs, interrupted } = started(['check']);
+  await runs(1, '5 pages, 0 rules, 0 walks: nothing to report\n');
   place.put('cavrin.yaml', policyText({ session: null }));
-  await until(() => out.includes('session-without-limit') && err.split('watching').length === 3);
-  const ended = new Promise((settle) => program.on('exit', settle));
-  program.kill('SIGINT');
-  expect(await ended).toBe(1);
+  await runs(2, 'session-without-limit');
+  expect(await interrupted()).toBe(1);
+});
+
+test('--watch goes on when files vanish and come back, and sees folders that are new', async () => {
+  place.put('cavrin.yaml', policyText());
+  const { runs, interrupted } = started(['walk']);
+  await runs(1);
+  rmSync(join(place.folder, 'cavrin.yaml'));
+  await runs(2, 'no cavrin.yaml');
+  place.put('cavrin.yaml', policyText());
+  await runs(3);
+  place.put('walks/deep/a.yaml', walk('first'));
+  await runs(4, 'first');
+  rmSync(join(place.folder, 'walks'), { recursive: true });
+  await runs(5);
+  place.put('walks/b.yaml', walk('second'));
+  await runs(6, 'second');
+  await interrupted();
+});
+
+test('--watch refuses standard input', () => {
+  const { status, err } = place.run(['check', '-', '--watch'], { input: policyText() });
+  expect({ status, err }).toEqual({
+    status: 2,
+    err: 'cavrin: --watch cannot watch standard input: name the file instead of -\n',
+  });
 });
