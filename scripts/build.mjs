@@ -53,7 +53,6 @@ const built = await Promise.all([
     outfile: 'dist/cavrin.cjs',
     format: 'cjs',
     minify: true,
-    keepNames: true,
     plugins: [separate],
     banner: { js: '#!/usr/bin/env node' },
   }),
@@ -63,7 +62,6 @@ const built = await Promise.all([
     outfile: 'dist/prove-worker.cjs',
     format: 'cjs',
     minify: true,
-    keepNames: true,
     plugins: [separate],
   }),
   ...SEPARATE.map((name) =>
