@@ -46,9 +46,8 @@ export class SymbolicClock implements Clock {
   }
 
   elapsed(since: Instant, limit: Seconds): boolean {
-    const { least, greatest } = this.narrowed.ages(since);
-    if (least >= limit) return true;
-    if (greatest < limit) return false;
+    if (-this.narrowed.bound(0, since) >= limit) return true;
+    if (this.narrowed.bound(since, 0) < limit) return false;
     const isElapsed = this.script[this.given.length] ?? true;
     const left = isElapsed
       ? this.narrowed.where(since, 'at-least', limit)

@@ -96,17 +96,18 @@ export class Zone {
 
   /** With clock `older` older than `younger` by at most a bound; null where that leaves nothing. */
   tightened(older: number, younger: number, bound: Seconds): Zone | null {
-    const { size } = this;
-    if (this.bound(older, younger) <= bound) return this;
-    if (this.bound(younger, older) + bound < 0) return null;
-    const bounds = this.bounds.slice();
-    for (let i = 0; i < size; i++) {
-      const through = this.bound(i, older) + bound;
+    const { size, bounds: from } = this;
+    if ((from[older * size + younger] as number) <= bound) return this;
+    if ((from[younger * size + older] as number) + bound < 0) return null;
+    const bounds = from.slice();
+    const last = younger * size;
+    for (let row = 0; row < from.length; row += size) {
+      const through = (from[row + older] as number) + bound;
       // Bounds are closed: where it is no shorter way to the younger clock, it is none beyond.
-      if (this.bound(i, younger) <= through) continue;
+      if ((from[row + younger] as number) <= through) continue;
       for (let j = 0; j < size; j++) {
-        const around = through + this.bound(younger, j);
-        if (around < (bounds[i * size + j] ?? FREE)) bounds[i * size + j] = around;
+        const around = through + (from[last + j] as number);
+        if (around < (from[row + j] as number)) bounds[row + j] = around;
       }
     }
     return new Zone(bounds, size);
