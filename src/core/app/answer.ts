@@ -1,5 +1,12 @@
 import { withParameter } from '../http/address.js';
-import { isSafe, respond, type HttpRequest, type HttpResponse, type Method } from '../http/messages.js';
+import {
+  isSafe,
+  LOGIN_WANTED,
+  respond,
+  type HttpRequest,
+  type HttpResponse,
+  type Method,
+} from '../http/messages.js';
 import type { Refusal } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import type { App, AppState } from './app.js';
@@ -58,14 +65,19 @@ export function refuseWith(
   status: number,
   request: HttpRequest,
   allow: readonly Method[] = [],
+  reason: Reason | null = null,
 ): HttpResponse {
   return respond(status, {
     allow,
-    // RFC 6750 §3.1: a token that was shown and did not do is told apart from none at all.
-    authenticate:
-      status !== 401 ? null : request.authorization === '' ? 'Bearer' : 'Bearer error="invalid_token"',
+    authenticate: status === 401 ? challengeFor(request, reason) : null,
     body: { kind: 'problem', title: TITLES[status] ?? 'Refused' },
   });
+}
+
+/** RFC 6750 §3.1: a token that was shown and did not do is told apart from none at all. */
+function challengeFor({ authorization }: HttpRequest, reason: Reason | null): string {
+  if (reason === 'stale-login' || reason === 'code-needed') return LOGIN_WANTED;
+  return authorization === '' ? 'Bearer' : 'Bearer error="invalid_token"';
 }
 
 /** Refuses a visitor the way the policy says for the reason and the kind of address. */
@@ -81,7 +93,7 @@ export function refuse(
   const asked = route.path + request.query;
   switch (refusal.to) {
     case 'status':
-      return refuseWith(refusal.status, request);
+      return refuseWith(refusal.status, request, [], reason);
     case 'path':
       return redirect(request.method, refusal.path);
     case 'landing': {

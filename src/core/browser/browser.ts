@@ -1,5 +1,5 @@
 import type { Clock } from '../clock.js';
-import type { HttpResponse } from '../http/messages.js';
+import { LOGIN_WANTED, type HttpResponse } from '../http/messages.js';
 import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
@@ -111,13 +111,23 @@ function react(
     }
     case 'call': {
       const { call } = purpose;
-      if (mayRefresh(client, browser, call, response.status)) {
+      const isKnown = response.authenticate === LOGIN_WANTED;
+      if (!isKnown && mayRefresh(client, browser, call, response.status)) {
         return sendRefresh(client, browser, call, clock, redirects);
       }
-      if (call.loads === null) return done(browser);
+      // Script throws away what it is told is worth nothing and cannot renew; a login that is only too old is none of that.
+      const isWorthless = response.status === 401 && !isKnown;
+      const held = isWorthless && browser.tab.tokens !== null ? withTab(browser, { tokens: null }) : browser;
+      if (call.loads === null) return done(held);
       return response.status < 400
-        ? nextLoad(client, browser, call.loads, redirects, clock)
-        : dataRefused(client, browser, response.status, redirects, clock);
+        ? nextLoad(client, held, call.loads, redirects, clock)
+        : dataRefused(
+            client,
+            held,
+            isWorthless ? 'guest' : isKnown ? 'stale-login' : 'role',
+            redirects,
+            clock,
+          );
     }
     case 'refresh': {
       const { body } = response;

@@ -67,7 +67,7 @@ export function mayRefresh(client: Client, browser: BrowserState, call: Call, st
 }
 
 /** Whether there is a refresh token: one that script holds, or a cookie that it cannot see. */
-function canRefresh({ tokens }: Client, held: HeldTokens): boolean {
+export function canRefresh({ tokens }: Client, held: HeldTokens): boolean {
   return held.refresh !== null || (tokens?.kept === 'cookie' && tokens.refresh !== null);
 }
 

@@ -6,7 +6,7 @@ import type { Clock } from '../clock.js';
 import { targetOf, withParameter } from '../http/address.js';
 import type { Body } from '../http/messages.js';
 import type { Refusal } from '../language/policy.js';
-import { startCall } from './calls.js';
+import { canRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { done, open, withTab, within } from './navigation.js';
 import type { BrowserState, Load, Turn } from './state.js';
@@ -24,7 +24,7 @@ export function runScript(
   if (guard === null || client.tokens === null) {
     return nextLoad(client, browser, body.loads, redirects, clock);
   }
-  const visitor = knownToScript(client, browser);
+  const visitor = knownToScript(client, browser, clock);
   const reason = admit(guard.audience, visitor, guard.parameters, clock);
   if (reason !== 'served') return turnAway(client, browser, reason, redirects, clock);
   const drawn = visitor.account === null ? browser : withMenu(browser, menuFor(client, visitor, clock));
@@ -60,17 +60,21 @@ export function nextLoad(
 export function dataRefused(
   client: Client,
   browser: BrowserState,
-  status: number,
+  reason: 'guest' | 'stale-login' | 'role',
   redirects: number,
   clock: Clock,
 ): Turn {
-  return turnAway(client, browser, status === 401 ? 'guest' : 'role', redirects, clock, false);
+  return turnAway(client, browser, reason, redirects, clock, false);
 }
 
-/** Whom script takes the visitor for: the holder of the token, as the token says. */
-export function knownToScript(client: Client, browser: BrowserState): Identity {
+/**
+ * Whom script takes the visitor for: the holder of the token, as the token says. A token that nothing renews is worth nothing
+ * once it is over, and script knows when that is (RFC 6749 §5.1, expires_in).
+ */
+export function knownToScript(client: Client, browser: BrowserState, clock: Clock): Identity {
   const { tokens } = browser.tab;
   if (tokens === null || (tokens.access === '' && client.tokens?.kept !== 'cookie')) return GUEST;
+  if (!canRefresh(client, tokens) && clock.elapsed(tokens.receivedAt, tokens.expiresIn)) return GUEST;
   return { ...GUEST, ...tokens.claims, by: 'token', since: tokens.receivedAt, reason: 'served' };
 }
 
@@ -82,7 +86,7 @@ function turnAway(
   clock: Clock,
   bySight = true,
 ): Turn {
-  const to = targetFor(client, browser, reason);
+  const to = targetFor(client, browser, reason, clock);
   const turn =
     to === null
       ? done(bySight ? withStatus(browser, 403) : browser)
@@ -91,7 +95,7 @@ function turnAway(
 }
 
 /** Where script goes with somebody it turns away; null where it says so on the page itself. */
-function targetFor(client: Client, browser: BrowserState, reason: Reason): string | null {
+function targetFor(client: Client, browser: BrowserState, reason: Reason, clock: Clock): string | null {
   const { refusals } = client;
   const refusal = {
     guest: refusals.guest,
@@ -111,7 +115,7 @@ function targetFor(client: Client, browser: BrowserState, reason: Reason): strin
     case 'path':
       return chosen.path;
     case 'landing':
-      return firstEntry(client.landing, knownToScript(client, browser))?.to ?? null;
+      return firstEntry(client.landing, knownToScript(client, browser, clock))?.to ?? null;
     case 'login':
       return withReturn(client.loginPage);
     case 'code-page':

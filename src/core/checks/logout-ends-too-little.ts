@@ -20,10 +20,11 @@ export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared:
     mend: 'Add what is left to logout.ends.',
   },
   *find(facts) {
-    const { login, logout, remember } = facts.policy;
+    const { login, logout, remember, tokens } = facts.policy;
     if (login === null || logout === null) return;
     const handed = [...handedOut(login.by), ...(remember === null ? [] : ['remember' as const])];
-    const left = handed.filter((credential) => credential !== 'access' && !logout.ends.has(credential));
+    const outlast = handed.filter((each) => each !== 'access' && (each !== 'refresh' || tokens?.refresh));
+    const left = outlast.filter((credential) => !logout.ends.has(credential));
     const cleared = left.every((credential) => logout.clears.has(credential));
     if (left.length > 0) yield { at: ['logout', 'ends'], params: { left, cleared } };
   },

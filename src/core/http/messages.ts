@@ -47,6 +47,9 @@ export interface HttpResponse {
   readonly body: Body;
 }
 
+/** The challenge where a token is good and its login too old, or without its code (RFC 9470 §3). */
+export const LOGIN_WANTED = 'Bearer error="insufficient_user_authentication"';
+
 /** What a response carries. */
 export type Body =
   | { readonly kind: 'empty' }

@@ -19,7 +19,7 @@ export const menuHonest: Law = {
     if (last?.response.body.kind !== 'page') return null;
     const byScript = last.response.body.guard !== null && played.browser.tab.tokens !== null;
     const menu = byScript ? (played.browser.tab.page?.menu ?? []) : last.response.body.menu;
-    const visitor = byScript ? knownToScript(stage.client, played.browser) : last.visitor;
+    const visitor = byScript ? knownToScript(stage.client, played.browser, clock) : last.visitor;
     const reader = visitor.account ?? 'a guest';
     for (const link of stage.app.policy.menu) {
       const route = stage.app.router.find('GET', pathOf(link.to));

@@ -1,7 +1,7 @@
 import { begin, receive } from '../../../src/core/browser/browser';
 import { NEW_BROWSER, type BrowserState, type Deed, type Turn } from '../../../src/core/browser/state';
 import { FixedClock } from '../../../src/core/clock';
-import { respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
+import { LOGIN_WANTED, respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
 import { policyText, project } from '../../support/policies';
 
 const CLOCK = new FixedClock(0);
@@ -132,14 +132,20 @@ describe('calls by script', () => {
     expect(turn.browser.tab.tokens).toMatchObject({ access: 'access-2', refresh: 'refresh-1' });
   });
 
-  test('a second 401 is not refreshed again', () => {
+  test('a second 401 is not refreshed again, and the token that is worth nothing goes', () => {
     const { requests, turn } = answer(
       call,
       (request) => (request.path === '/api' ? respond(401) : tokens('access-2')),
       options,
     );
     expect(requests).toHaveLength(3);
-    expect(turn.browser.tab.tokens).not.toBeNull();
+    expect(turn.browser.tab.tokens).toBeNull();
+  });
+
+  test('a 401 that asks for a new login (RFC 9470 §3) is not refreshed, and the token stays', () => {
+    const { requests, turn } = answer(call, () => respond(401, { authenticate: LOGIN_WANTED }), options);
+    expect(requests).toHaveLength(1);
+    expect(turn.browser.tab.tokens).toMatchObject({ access: 'access-1' });
   });
 
   test.each([400, 403, 404, 500, 503])('a %i is passed on without a refresh', (status) => {
