@@ -1,6 +1,7 @@
-import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { closeSync, openSync, readdirSync, readSync, statSync, type Stats } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { LIMITS, problem, sourceOf, type Diagnostic, type Source } from '../core/index.js';
+import { reasonOf } from './status.js';
 
 /** The texts of a policy and its walks; `faults` are the files that could not be read. */
 export interface Texts {
@@ -23,8 +24,8 @@ export interface Request {
 /** Reads the files of a policy and its walks, or of a policy alone. */
 export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all'): Texts {
   const faults: Diagnostic[] = [];
-  const read = (file: string): Source | null => {
-    const result = readText(file, request.folder);
+  const read = (file: string, isFound: boolean): Source | null => {
+    const result = readText(file, request.folder, isFound);
     if ('text' in result) return result;
     faults.push(result);
     return null;
@@ -34,90 +35,151 @@ export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all
     const faults = [problem('no-policy', { folder: request.folder }, null)];
     return { policy: null, walks: [], faults, notRead: [] };
   }
-  const policy = read(file);
-  const names = policy === null || extent === 'policy only' ? request.walks : walkFiles(request, file);
-  const walks = names.map(read).filter((source) => source !== null);
+  const policy = read(file, request.policy === undefined);
   const isGiven = request.walks.length > 0 || extent === 'policy only';
-  return { policy, walks, faults, notRead: isGiven ? [] : walksBeside(file, request.folder).notRead };
+  if (policy === null || isGiven) {
+    const walks = request.walks.map((name) => read(name, false)).filter((source) => source !== null);
+    return { policy, walks, faults, notRead: [] };
+  }
+  const beside = walksBeside(file, request.folder);
+  const walks = beside.walks.map((name) => read(name, true)).filter((source) => source !== null);
+  return { policy, walks, faults: [...faults, ...beside.faults], notRead: beside.notRead };
 }
 
-/** The names of the files that a request reads, the policy first; without those that come from standard input. */
-export function filesOf(request: Request): string[] {
-  const file = request.policy ?? nearestPolicy(request.folder);
-  return file === null ? [] : [file, ...walkFiles(request, file)].filter((name) => name !== '-');
-}
-
-function walkFiles(request: Request, policy: string): readonly string[] {
-  return request.walks.length > 0 ? request.walks : walksBeside(policy, request.folder).walks;
+/** The policy that a request reads; null where none is named and none is found. */
+export function policyOf(request: Request): string | null {
+  return request.policy ?? nearestPolicy(request.folder);
 }
 
 function nearestPolicy(folder: string): string | null {
   for (let here = folder; ; here = dirname(here)) {
     const file = join(here, 'cavrin.yaml');
-    if (statSync(file, { throwIfNoEntry: false })?.isFile() === true) return relative(folder, file);
+    const kind = kindOf(file);
+    // What is there and cannot be read is told when it is read.
+    if (kind !== null && (typeof kind === 'string' || !kind.isDirectory())) return relative(folder, file);
     if (here === dirname(here)) return null;
   }
 }
 
-/** What lies beside a policy: the walks that are read with it, and what looks like walks and is not. */
-export interface Beside {
+/** What a path leads to: null where there is nothing, the reason where that cannot be told. */
+function kindOf(path: string): Stats | string | null {
+  try {
+    return statSync(path, { throwIfNoEntry: false }) ?? null;
+  } catch (error) {
+    // With a file where a folder should be there is nothing either.
+    return (error as NodeJS.ErrnoException).code === 'ENOTDIR' ? null : reasonOf(error);
+  }
+}
+
+/** What lies beside a policy: the walks that are read with it, what looks like walks and is not, and what cannot be told. */
+interface Beside {
   readonly walks: readonly string[];
   readonly notRead: readonly string[];
+  readonly faults: readonly Diagnostic[];
 }
 
 const YAML = /\.ya?ml$/i;
 
 /** The files of walks beside a policy: in `walks`, at any depth, and `walks.yaml`. */
-export function walksBeside(policy: string, folder: string): Beside {
-  if (policy === '-') return { walks: [], notRead: [] };
+function walksBeside(policy: string, folder: string): Beside {
+  if (policy === '-') return { walks: [], notRead: [], faults: [] };
   const home = dirname(policy);
-  const names = namesIn(resolve(folder, home));
+  const faults: Diagnostic[] = [];
+  const names = namesIn(home, folder, faults);
   const files = names.filter((name) => /^walks\.ya?ml$/i.test(name)).map((name) => join(home, name));
-  const notRead = names.filter((name) => /^walk(?:\.ya?ml)?$/i.test(name)).map((name) => join(home, name));
-  return { walks: [...walksBelow(join(home, 'walks'), folder, 0), ...files], notRead };
+  const below = join(home, 'walks');
+  const kind = kindOf(resolve(folder, below));
+  if (typeof kind === 'string') faults.push(problem('cannot-read', { file: below, reason: kind }, null));
+  const isFolder = isFolderAt(resolve(folder, below));
+  const notRead = names
+    .filter((name) => /^walk(?:\.ya?ml)?$/i.test(name) || (name === 'walks' && !isFolder))
+    .map((name) => join(home, name));
+  const walks = isFolder ? walksBelow(below, folder, 0, faults) : [];
+  return { walks: [...walks, ...files], notRead, faults };
 }
 
 /** Deep enough for any order that somebody keeps, and not for a link that leads round. */
 const DEEPEST = 8;
 
-function walksBelow(below: string, folder: string, depth: number): string[] {
+function walksBelow(below: string, folder: string, depth: number, faults: Diagnostic[]): string[] {
   if (depth > DEEPEST) return [];
-  return namesIn(resolve(folder, below)).flatMap((name) => {
+  return namesIn(below, folder, faults).flatMap((name) => {
     const path = join(below, name);
-    const isFolder = statSync(resolve(folder, path), { throwIfNoEntry: false })?.isDirectory() === true;
-    if (isFolder) return walksBelow(path, folder, depth + 1);
+    if (isFolderAt(resolve(folder, path))) return walksBelow(path, folder, depth + 1, faults);
     return YAML.test(name) ? [path] : [];
   });
 }
 
-function namesIn(folder: string): string[] {
+function isFolderAt(path: string): boolean {
+  const kind = kindOf(path);
+  return kind !== null && typeof kind !== 'string' && kind.isDirectory();
+}
+
+/** The names in a folder that is there; one that cannot be listed is told of, since walks may be in it. */
+function namesIn(name: string, folder: string, faults: Diagnostic[]): string[] {
   try {
-    return readdirSync(folder).sort();
-  } catch {
-    // No such folder: a policy may keep its walks in itself, or have none.
+    return readdirSync(resolve(folder, name)).sort();
+  } catch (error) {
+    faults.push(problem('cannot-read', { file: name, reason: reasonOf(error) }, null));
     return [];
   }
 }
 
-/** Reads one file; gives what is wrong with it where it cannot be read. */
-export function readText(file: string, folder: string): Source | Diagnostic {
+/**
+ * Reads one file; gives what is wrong with it where it cannot be read.
+ *
+ * @param isFound whether nobody named it: then it must be a plain file, while a pipe can be named
+ */
+export function readText(file: string, folder: string, isFound: boolean): Source | Diagnostic {
   try {
-    const path = file === '-' ? 0 : resolve(folder, file);
-    if (typeof path === 'string') {
+    const path = file === '-' ? null : resolve(folder, file);
+    if (path !== null) {
       const stat = statSync(path, { throwIfNoEntry: false });
       if (stat === undefined) return problem('no-file', { file }, null);
       if (stat.isDirectory()) return problem('is-folder', { file }, null);
+      if (!stat.isFile() && (isFound || !stat.isFIFO())) return problem('special-file', { file }, null);
       // Judged before reading, so that a huge file costs nothing.
       if (stat.size > LIMITS.bytes) return tooLarge(file);
     }
-    const bytes = readFileSync(path);
-    if (bytes.length > LIMITS.bytes) return tooLarge(file);
+    const bytes = readAtMost(path, LIMITS.bytes);
+    if (bytes === null) return tooLarge(file);
     if (bytes.includes(0)) return problem('not-text', { file }, null);
     return sourceOf(file, new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch (error) {
     if (error instanceof TypeError) return problem('not-text', { file }, null);
-    const reason = (error as NodeJS.ErrnoException).code ?? String(error);
-    return problem('cannot-read', { file, reason }, null);
+    return problem('cannot-read', { file, reason: reasonOf(error) }, null);
+  }
+}
+
+/** Reads a file, or standard input for null; gives null, and reads no further, where it holds more bytes than a limit. */
+function readAtMost(path: string | null, limit: number): Buffer | null {
+  const descriptor = path === null ? 0 : openSync(path, 'r');
+  try {
+    const parts: Buffer[] = [];
+    for (let length = 0; length <= limit;) {
+      const part = Buffer.allocUnsafe(64 * 1024);
+      const read = readSome(descriptor, part);
+      if (read === 0) return Buffer.concat(parts);
+      parts.push(part.subarray(0, read));
+      length += read;
+    }
+    return null;
+  } finally {
+    if (path !== null) closeSync(descriptor);
+  }
+}
+
+/** Reads what is there; waits where a pipe that does not block has nothing yet. */
+function readSome(descriptor: number, into: Buffer): number {
+  for (;;) {
+    try {
+      return readSync(descriptor, into);
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      if (code === 'EOF') return 0;
+      if (code !== 'EAGAIN') throw error;
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 10);
+    }
   }
 }
 

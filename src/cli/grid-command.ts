@@ -77,7 +77,7 @@ function holdAgainst(grid: Grid, file: string, options: GridOptions, terminal: T
     const hint = 'leave --format out, or use json';
     return complain([problem('bad-request', { problem: says, hint }, null)], options, terminal);
   }
-  const agreed = readText(file, terminal.folder);
+  const agreed = readText(file, terminal.folder, false);
   if (!('text' in agreed)) return complain([agreed], options, terminal);
   const result = compareGrid(grid, agreed);
   if (!('differences' in result)) return complain(result, options, terminal);

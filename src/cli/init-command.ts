@@ -1,7 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { Command } from 'commander';
-import { CannotWrite, STATUS } from './status.js';
+import { CannotWrite, reasonOf, STATUS } from './status.js';
 import type { Terminal } from './terminal.js';
 
 const STARTER = join(import.meta.dirname, '..', 'examples', 'starter');
@@ -32,17 +32,23 @@ function write(folder: string, terminal: Terminal): void {
   if (taken !== undefined) {
     throw new CannotWrite(taken.name, 'it is there already', 'choose another folder, or move it away');
   }
-  const written: string[] = [];
+  const made: string[] = [];
   for (const { name, text } of targets) {
     try {
-      mkdirSync(dirname(path(name)), { recursive: true });
-      writeFileSync(path(name), text, { flag: 'wx' });
-      written.push(name);
+      const folder = mkdirSync(dirname(path(name)), { recursive: true });
+      if (folder !== undefined) made.push(folder);
+      const descriptor = openSync(path(name), 'wx');
+      made.push(path(name));
+      try {
+        writeFileSync(descriptor, text);
+      } finally {
+        closeSync(descriptor);
+      }
     } catch (error) {
-      for (const each of written) rmSync(path(each));
-      throw new CannotWrite(name, (error as NodeJS.ErrnoException).code ?? String(error));
+      for (const each of made.reverse()) rmSync(each, { recursive: true });
+      throw new CannotWrite(name, reasonOf(error));
     }
   }
-  const lines = [...written.map((name) => `wrote ${name}`), 'next: cavrin check, then cavrin walk', ''];
+  const lines = [...targets.map(({ name }) => `wrote ${name}`), 'next: cavrin check, then cavrin walk', ''];
   terminal.out.write(lines.join('\n'));
 }

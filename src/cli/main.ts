@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { readTexts } from './files.js';
-import { Refused, STATUS } from './status.js';
+import { CannotWrite, reasonOf, Refused, STATUS } from './status.js';
 import type { Terminal } from './terminal.js';
 
 declare const CAVRIN_VERSION: string;
@@ -75,21 +75,49 @@ function exitByException(program: Command): void {
   }
 }
 
-// A reader that has seen enough, as `head` has, closes the pipe: that is no error.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-  if (error.code !== 'EPIPE') throw error;
-  process.exitCode = STATUS.good;
-});
+/** What is wrong is told in one line; only what nobody could have foreseen comes with where it happened. */
+function fail(error: unknown): void {
+  const known = error instanceof Refused;
+  const text =
+    error instanceof Error ? (known ? error.message : (error.stack ?? error.message)) : String(error);
+  process.stderr.write(`cavrin: ${known ? '' : 'a fault of its own, please report it: '}${text}\n`);
+  process.exitCode = STATUS.wrong;
+}
 
-const terminal = { folder: process.cwd(), env: process.env, out: process.stdout, err: process.stderr };
-run(process.argv.slice(2), terminal)
-  .then((status) => {
-    process.exitCode = status;
-  })
-  .catch((error: unknown) => {
-    const known = error instanceof Refused;
-    const text =
-      error instanceof Error ? (known ? error.message : (error.stack ?? error.message)) : String(error);
-    process.stderr.write(`cavrin: ${known ? '' : 'a fault of its own, please report it: '}${text}\n`);
-    process.exitCode = STATUS.wrong;
-  });
+/**
+ * A reader that has seen enough, as `head` has, closes the pipe: that is no error, and the status stays that of the result.
+ * Where the result cannot be written for any other reason it is lost, and that is the status.
+ */
+let isOutputLost = false;
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE' || isOutputLost) return;
+  isOutputLost = true;
+  fail(
+    new CannotWrite(
+      'standard output',
+      reasonOf(error),
+      'send it to a place with room, or name a file with --output',
+    ),
+  );
+});
+process.on('exit', () => {
+  if (isOutputLost) process.exitCode = STATUS.wrong;
+});
+// Nobody is left to tell, and what is under way goes on.
+process.stderr.on('error', () => undefined);
+
+/** The folder that the program was called in. */
+function currentFolder(): string {
+  try {
+    return process.cwd();
+  } catch {
+    throw new Refused('the current folder is gone: change to one that exists');
+  }
+}
+
+async function main(): Promise<void> {
+  const terminal = { folder: currentFolder(), env: process.env, out: process.stdout, err: process.stderr };
+  process.exitCode = await run(process.argv.slice(2), terminal);
+}
+
+main().catch(fail);

@@ -1,10 +1,25 @@
-import { renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
+import { randomUUID } from 'node:crypto';
+import {
+  accessSync,
+  closeSync,
+  constants,
+  fchmodSync,
+  lstatSync,
+  openSync,
+  readlinkSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+  type Stats,
+} from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import type { Diagnostic } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { findingsJson } from '../render/findings-json.js';
-import { CannotWrite, STATUS } from './status.js';
+import { CannotWrite, reasonOf, STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
 /** The options that every command with a result has. */
@@ -62,36 +77,82 @@ export function giveOut(result: string, options: OutputOptions, terminal: Termin
   else writeWhole(options.output, result, terminal);
 }
 
-/** Writes a file whole or not at all: it appears under its name only once it is complete. */
+/**
+ * Writes a file whole or not at all: it appears under its name only once it is complete. A link is followed; a file that is
+ * there keeps its mode; a device or a pipe is written straight into.
+ *
+ * @throws CannotWrite with the reason
+ */
 export function writeWhole(name: string, result: string, terminal: Terminal): void {
-  begun(name, result, terminal, renameSync);
-}
-
-/** Tells at once where a file cannot be written that is to be written after long work. */
-export function mustBeWritable(name: string, terminal: Terminal): void {
-  begun(name, '', terminal, (partial) => {
-    rmSync(partial);
+  write(name, terminal, (target) => {
+    if (target.kind === 'straight') writeFileSync(target.file, result);
+    else replace(target, result, renameSync);
   });
 }
 
-/** Writes a file beside the one that is meant, and does the rest. */
-function begun(
-  name: string,
+/**
+ * Tells at once where a file cannot be written that is to be written after long work.
+ *
+ * @throws CannotWrite with the reason
+ */
+export function mustBeWritable(name: string, terminal: Terminal): void {
+  write(name, terminal, (target) => {
+    if (target.kind !== 'straight')
+      replace(target, '', (partial) => {
+        rmSync(partial);
+      });
+  });
+}
+
+/** Where something is written: straight into a device or a pipe, or in the place of a plain file. */
+type Target =
+  | { readonly kind: 'straight'; readonly file: string }
+  | { readonly kind: 'plain'; readonly file: string; readonly was: Stats | null };
+
+function write(name: string, terminal: Terminal, act: (target: Target) => void): void {
+  try {
+    act(targetOf(resolve(terminal.folder, name)));
+  } catch (error) {
+    throw new CannotWrite(name, reasonOf(error));
+  }
+}
+
+/** What a name leads to, links followed. */
+function targetOf(name: string): Target {
+  const was = statSync(name, { throwIfNoEntry: false });
+  if (was === undefined) return { kind: 'plain', file: endOfLinks(name), was: null };
+  if (was.isDirectory()) throw Object.assign(new Error(), { code: 'EISDIR' });
+  if (!was.isFile()) return { kind: 'straight', file: name };
+  // Putting a file in its place would go round its being for reading only.
+  accessSync(name, constants.W_OK);
+  return { kind: 'plain', file: realpathSync(name), was };
+}
+
+/** A link may lead to a file that is still to be made. */
+function endOfLinks(name: string): string {
+  const isLink = lstatSync(name, { throwIfNoEntry: false })?.isSymbolicLink() === true;
+  return isLink ? endOfLinks(resolve(dirname(name), readlinkSync(name))) : name;
+}
+
+/** Writes a new file beside a plain one, and does the rest. Its name cannot be known before, and what has it is left alone. */
+function replace(
+  { file, was }: Extract<Target, { kind: 'plain' }>,
   content: string,
-  terminal: Terminal,
   end: (partial: string, file: string) => void,
 ): void {
-  const file = resolve(terminal.folder, name);
-  if (statSync(file, { throwIfNoEntry: false })?.isDirectory() === true) {
-    throw new CannotWrite(name, 'it is a folder');
-  }
-  const partial = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
+  const partial = join(dirname(file), `.cavrin-${randomUUID()}.part`);
+  const descriptor = openSync(partial, 'wx');
   try {
-    writeFileSync(partial, content);
+    try {
+      writeFileSync(descriptor, content);
+      if (was !== null) fchmodSync(descriptor, was.mode & 0o7777);
+    } finally {
+      closeSync(descriptor);
+    }
     end(partial, file);
   } catch (error) {
     rmSync(partial, { force: true });
-    throw new CannotWrite(name, (error as NodeJS.ErrnoException).code ?? String(error));
+    throw error;
   }
 }
 

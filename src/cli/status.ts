@@ -30,3 +30,28 @@ export class CannotWrite extends Refused {
     super(`cannot write ${file}: ${reason}; ${remedy}`);
   }
 }
+
+const REASONS: Readonly<Record<string, string>> = {
+  EACCES: 'permission is denied',
+  EDQUOT: 'no room is left for you',
+  EEXIST: 'it is there already',
+  EFBIG: 'it would be too large',
+  EISDIR: 'it is a folder',
+  ELOOP: 'its links lead round and round',
+  ENAMETOOLONG: 'its name is too long',
+  ENOENT: 'there is no such folder',
+  ENOSPC: 'no room is left',
+  ENOTDIR: 'part of its path is no folder',
+  ENXIO: 'nothing is at its other end',
+  EPERM: 'permission is denied',
+  EPIPE: 'nobody reads it any more',
+  EROFS: 'nothing can be written there',
+};
+
+/** Why the system could not do something, in words, with its own code for who wants to look it up. */
+export function reasonOf(error: unknown): string {
+  const { code } = error as NodeJS.ErrnoException;
+  if (code === undefined) return String(error);
+  const words = REASONS[code];
+  return words === undefined ? code : `${words} (${code})`;
+}

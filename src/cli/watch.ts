@@ -1,7 +1,7 @@
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import type { Command } from 'commander';
 import type { FSWatcher } from 'chokidar';
-import { filesOf, type Request } from './files.js';
+import { policyOf, type Request } from './files.js';
 import { CannotWatch } from './status.js';
 import type { Terminal } from './terminal.js';
 
@@ -47,7 +47,7 @@ export async function watching(
 /** Watches what a request reads, whether it is there by now or comes later. */
 async function watcherOf(request: Request): Promise<FSWatcher> {
   const { watch } = await import('chokidar');
-  const policy = resolve(request.folder, request.policy ?? filesOf(request)[0] ?? 'cavrin.yaml');
+  const policy = resolve(request.folder, policyOf(request) ?? 'cavrin.yaml');
   const files = new Set([policy, ...request.walks.map((name) => resolve(request.folder, name))]);
   // Folders are watched, since editors put a new file in the place of the old one, and a walk that is added counts too.
   const folders = new Set([...files].map((file) => dirname(file)));

@@ -33,7 +33,11 @@ export const PROBLEMS = {
   ],
   'cannot-read': (p: { file: string; reason: string }): Saying => [
     `${p.file} cannot be read: ${p.reason}`,
-    'check its permissions',
+    'check its name, its permissions and the folders above it',
+  ],
+  'special-file': (p: { file: string }): Saying => [
+    `${p.file} is a device, a socket or a pipe`,
+    'name a plain file, or send the text to standard input and name it -',
   ],
   'not-text': (p: { file: string }): Saying => [
     `${p.file} is no text in UTF-8`,
