@@ -2,6 +2,7 @@ import { Argument, Command } from 'commander';
 import { jsonSchemaOf } from '../core/index.js';
 import { giveOut } from './output.js';
 import { STATUS } from './status.js';
+import { jsonText } from '../render/json.js';
 import type { Terminal } from './terminal.js';
 
 /** `cavrin schema`. */
@@ -18,7 +19,7 @@ export function schemaCommand(terminal: Terminal, done: (status: number) => void
     )
     .option('--output <file>', 'write it to a file instead of standard output')
     .action((file: 'policy' | 'walks', options: { output?: string }) => {
-      giveOut(`${JSON.stringify(jsonSchemaOf(file), null, 2)}\n`, { format: 'json', ...options }, terminal);
+      giveOut(jsonText(jsonSchemaOf(file)), { format: 'json', ...options }, terminal);
       done(STATUS.good);
     });
 }

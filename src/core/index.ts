@@ -27,6 +27,7 @@ export { TOKEN_COOKIES } from './app/token-cookies.js';
 export { RIGHT_CODE } from './app/second-factor.js';
 export { clientOf, type Client } from './browser/client.js';
 export { hostOf, parameterOf } from './http/address.js';
+export { normalisePath } from './paths/normalise.js';
 export { cookieValue, readSetCookie } from './http/cookies.js';
 export type { Body, HttpRequest, HttpResponse } from './http/messages.js';
 export type { Step, Walk } from './walks/walk.js';

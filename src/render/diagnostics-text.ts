@@ -1,6 +1,6 @@
 import { lineText, positionOf, type Diagnostic, type Place } from '../core/index.js';
 import { flow, widthOf } from './columns.js';
-import { count, paletteOf, printable, type Look, type Palette } from './style.js';
+import { count, inert, paletteOf, printable, type Look, type Palette } from './style.js';
 
 /**
  * Diagnostics with excerpts of the files they point into, and a count at the end.
@@ -66,7 +66,7 @@ function excerpt(place: Place, tint: (text: string) => string, palette: Palette,
 }
 
 function shown(text: string): string {
-  return printable(text.replaceAll('\t', '  '));
+  return inert(text.replaceAll('\t', '  '));
 }
 
 /** How many errors, warnings and pieces of advice there are. */

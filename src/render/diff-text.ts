@@ -1,6 +1,7 @@
 import { SHOWN, type PolicyChange, type PolicyDiff } from '../core/index.js';
 import type { DiffJson } from './json-formats.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
+import { jsonText } from './json.js';
 
 const KINDS = [
   ['widened', 'Access widened: they now see what they did not'],
@@ -78,5 +79,5 @@ export function diffJson(diff: PolicyDiff, names: readonly [old: string, next: s
     onlyAfter: [...diff.onlyAfter],
     changes: diff.changes.map((change) => ({ ...change })),
   };
-  return `${JSON.stringify(json, null, 2)}\n`;
+  return jsonText(json);
 }

@@ -1,5 +1,6 @@
 import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/index.js';
 import type { FindingsJson } from './json-formats.js';
+import { jsonText } from './json.js';
 
 /** Diagnostics in the format `cavrin/findings`. */
 export function findingsJson(diagnostics: readonly Diagnostic[]): string {
@@ -20,7 +21,7 @@ export function findingsJson(diagnostics: readonly Diagnostic[]): string {
     })),
     totals: { errors: number('error'), warnings: number('warning'), advice: number('advice') },
   };
-  return `${JSON.stringify(result, null, 2)}\n`;
+  return jsonText(result);
 }
 
 /** The start of a place, counted from 1. */

@@ -1,5 +1,6 @@
 import type { Comparison, Grid } from '../core/index.js';
 import type { ComparisonJson, GridJson } from './json-formats.js';
+import { jsonText } from './json.js';
 
 /** A grid in the format `cavrin/grid`. */
 export function gridJson(grid: Grid, app: string, policy: string): string {
@@ -12,7 +13,7 @@ export function gridJson(grid: Grid, app: string, policy: string): string {
     states: grid.states.map(({ name, alike }) => ({ name, alike: [...alike] })),
     rows: grid.rows.map(({ page, cells }) => ({ page, cells: [...cells] })),
   };
-  return `${JSON.stringify(json, null, 2)}\n`;
+  return jsonText(json);
 }
 
 /** How a grid differs from an agreed table, in the format `cavrin/grid-comparison`. */
@@ -25,7 +26,7 @@ export function comparisonJson(result: Comparison, table: string): string {
     missingStates: [...result.missingStates],
     differences: result.differences.map((difference) => ({ ...difference })),
   };
-  return `${JSON.stringify(json, null, 2)}\n`;
+  return jsonText(json);
 }
 
 /** A grid as a table in Markdown (GitHub's tables). */

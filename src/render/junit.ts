@@ -6,6 +6,7 @@ import {
   type WalkResult,
 } from '../core/index.js';
 import { actionWords } from './step-words.js';
+import { printable } from './style.js';
 
 /** Walks as a JUnit report: a suite for each file, a test case for each walk. */
 export function junit(results: readonly WalkResult[], app: string): string {
@@ -81,19 +82,13 @@ function problemsOf(result: StepResult, file: string): string[] {
 
 /** Text for an XML attribute or element; characters that XML 1.0 §2.2 does not allow are shown by their code points. */
 function escapeXml(text: string): string {
-  return (
-    text
-      .toWellFormed()
-      // eslint-disable-next-line no-control-regex
-      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, (character) => {
-        return `\\u{${character.charCodeAt(0).toString(16)}}`;
-      })
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;')
-      .replaceAll('"', '&quot;')
-      .replaceAll('\t', '&#9;')
-      .replaceAll('\n', '&#10;')
-      .replaceAll('\r', '&#13;')
-  );
+  return text
+    .split('\n')
+    .map(printable)
+    .join('\n')
+    .replaceAll('&', '&amp;')
+    .replaceAll('<', '&lt;')
+    .replaceAll('>', '&gt;')
+    .replaceAll('"', '&quot;')
+    .replaceAll('\n', '&#10;');
 }

@@ -4,6 +4,7 @@ import type { ProofJson } from './json-formats.js';
 import type { Proof } from './proof-text.js';
 import { castWords, goalWords, verbsOf } from './proof-words.js';
 import { actionWords } from './step-words.js';
+import { jsonText } from './json.js';
 
 /** A proof, in the format `cavrin/proof`. */
 export function proofJson(proof: Proof): string {
@@ -36,7 +37,7 @@ export function proofJson(proof: Proof): string {
       transitions: outcomes.reduce((sum, { transitions }) => sum + transitions, 0),
     },
   };
-  return `${JSON.stringify(json, null, 2)}\n`;
+  return jsonText(json);
 }
 
 function verdictJson({ goal, finding, cast }: Verdict, input: YamlText): ProofJson['verdicts'][number] {

@@ -1,4 +1,5 @@
 import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/index.js';
+import { jsonText } from './json.js';
 
 const LEVELS = { error: 'error', warning: 'warning', advice: 'note' } as const;
 
@@ -22,7 +23,7 @@ export function sarif(diagnostics: readonly Diagnostic[], { version }: SarifOpti
       },
     ],
   };
-  return `${JSON.stringify(log, null, 2)}\n`;
+  return jsonText(log);
 }
 
 /** SARIF 2.1.0 §3.49. */

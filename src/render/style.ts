@@ -24,16 +24,39 @@ export function paletteOf(look: Look): Palette {
   return { good: green, bad: red, careless: yellow, quiet: dim, strong: bold, person: cyan };
 }
 
+/** What a reader does not see, or what makes them see another text: controls, marks of direction, characters without a shape. */
+const UNSEEN = /[\p{Cc}\p{Cf}\p{Cs}\p{Co}\p{Zl}\p{Zp}\p{Default_Ignorable_Code_Point}\u2800\ufff9-\uffff]/gu;
+
+/** Whether a text holds what must not be printed as it is. */
+export function hasUnseen(text: string): boolean {
+  return text.search(UNSEEN) >= 0;
+}
+
+/** What build systems take for commands to them, where it begins a line (`::`) or anywhere in one (`##[`, `##vso[`). */
+const COMMAND = /(?<![^\s\u0000-\u001f])::(?=[A-Za-z])|#(?=#(?:\[|vso\[|teamcity\[))/g;
+
+const escaped = (character: string) => `\\u{${(character.codePointAt(0) ?? 0).toString(16)}}`;
+
 /**
- * Makes text from a policy harmless in a terminal: control characters, line breaks and marks that turn the direction of
- * writing are shown by their code points.
+ * Makes text from a policy harmless in a terminal and in the log of a build: what is not seen, and what would be taken for a
+ * command, is shown by its code points.
  */
+export function inert(text: string): string {
+  return text.replace(COMMAND, (command) => escaped(command) + command.slice(1)).replace(UNSEEN, escaped);
+}
+
+/** The same for people: letters and digits in addresses are shown as they are, not as the bytes that are sent. */
 export function printable(text: string): string {
-  return text.replace(
-    // eslint-disable-next-line no-control-regex
-    /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2066-\u2069\ufeff]|\p{Cs}/gu,
-    (character) => `\\u{${(character.codePointAt(0) ?? 0).toString(16)}}`,
-  );
+  return inert(text.replace(/(?:%[89A-F][0-9A-F])+/gi, decoded));
+}
+
+function decoded(bytes: string): string {
+  try {
+    const text = decodeURIComponent(bytes);
+    return /^[\p{L}\p{M}\p{N}]+$/u.test(text) ? text : bytes;
+  } catch {
+    return bytes;
+  }
 }
 
 /** A count with its noun: `1 walk`, `2 walks`. */

@@ -1,5 +1,7 @@
 import { stringify } from 'yaml';
 import type { Step } from '../core/index.js';
+import { visible } from './json.js';
+import { hasUnseen } from './style.js';
 
 /** A walk that is to be written down. */
 export interface WrittenWalk {
@@ -18,7 +20,13 @@ export function walksYaml(walks: readonly WrittenWalk[]): string {
 }
 
 function flow(value: unknown): string {
-  return stringify(value, { collectionStyle: 'flow', lineWidth: 0, flowCollectionPadding: true }).trimEnd();
+  const text = stringify(value, {
+    collectionStyle: 'flow',
+    lineWidth: 0,
+    flowCollectionPadding: true,
+  }).trimEnd();
+  // JSON is YAML, and has a way to write what is not seen.
+  return hasUnseen(text) ? visible(JSON.stringify(value)) : text;
 }
 
 /** A step as the language writes it. */

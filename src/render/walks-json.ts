@@ -2,6 +2,7 @@ import { answered, type StepResult, type WalkResult, type YamlText } from '../co
 import { startOf } from './findings-json.js';
 import type { WalksJson } from './json-formats.js';
 import { actionWords } from './step-words.js';
+import { jsonText } from './json.js';
 
 type StepJson = WalksJson['walks'][number]['steps'][number];
 
@@ -24,7 +25,7 @@ export function walksJson(results: readonly WalkResult[], app: string, policy: Y
       failed: results.filter((result) => !result.passed).length,
     },
   };
-  return `${JSON.stringify(json, null, 2)}\n`;
+  return jsonText(json);
 }
 
 function stepJson(result: StepResult, input: YamlText, policy: YamlText): StepJson {

@@ -13,6 +13,7 @@ import { flow } from './columns.js';
 import type { WhyJson } from './json-formats.js';
 import { requestWords } from './step-words.js';
 import { count, paletteOf, printable, type Look } from './style.js';
+import { jsonText } from './json.js';
 
 type At = Parameters<YamlText['placeOf']>[0];
 
@@ -177,5 +178,5 @@ export function whyJson(explained: Explained, who: LoginState, policy: YamlText)
     lands: shown === null ? null : shown.path + shown.query,
     changes: explained.changes.map((change) => change.map(stepWords)),
   };
-  return `${JSON.stringify(json, null, 2)}\n`;
+  return jsonText(json);
 }

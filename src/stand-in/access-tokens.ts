@@ -1,7 +1,7 @@
 import { compactVerify, exportJWK, generateKeyPair, SignJWT, type CryptoKey, type JWK } from 'jose';
 import type { Seconds } from '../core/index.js';
 
-/** What an access token says besides its own handle. */
+/** What an access token says besides its own id. */
 export interface TokenClaims {
   readonly account: string;
   readonly roles: ReadonlySet<string>;
@@ -34,9 +34,10 @@ export class AccessTokens {
   /**
    * Signs a token (RFC 9068 §2.2).
    *
+   * @param id what tells it from every other (RFC 7519 §4.1.7)
    * @param issuedAt seconds since 1970
    */
-  async sign(handle: string, claims: TokenClaims, issuedAt: Seconds, life: Seconds): Promise<string> {
+  async sign(id: string, claims: TokenClaims, issuedAt: Seconds, life: Seconds): Promise<string> {
     const { account, roles, secondFactor } = claims;
     return new SignJWT({
       roles: [...roles],
@@ -47,20 +48,20 @@ export class AccessTokens {
       .setIssuer(this.issuer())
       .setAudience(this.issuer())
       .setSubject(account)
-      .setJti(handle)
+      .setJti(id)
       .setIssuedAt(issuedAt)
       .setExpirationTime(issuedAt + life)
       .sign(this.key);
   }
 
-  /** The handle in a token that was signed here; empty for any other. Whether its time is over is for the app to judge. */
+  /** The id in a token that was signed here; empty for any other. Whether its time is over is for the app to judge. */
   async open(token: string): Promise<string> {
-    const handle = this.verifiedLately.get(token) ?? (await this.verified(token));
-    if (handle !== '') {
+    const id = this.verifiedLately.get(token) ?? (await this.verified(token));
+    if (id !== '') {
       if (this.verifiedLately.size >= MOST_KNOWN) this.verifiedLately.clear();
-      this.verifiedLately.set(token, handle);
+      this.verifiedLately.set(token, id);
     }
-    return handle;
+    return id;
   }
 
   private async verified(token: string): Promise<string> {

@@ -2,6 +2,7 @@ import { isIP } from 'node:net';
 import {
   indexOf,
   METHODS,
+  normalisePath,
   pathOf,
   RIGHT_CODE,
   SOME_CLIENT,
@@ -28,43 +29,38 @@ export function isKnown(method: string): method is Method {
   return (METHODS as readonly string[]).includes(method);
 }
 
+/** Tokens and the handles in them. */
+export type Opened = ReadonlyMap<string, string>;
+
 /**
- * Makes of a request what the app half takes. It waits only where a token has to be verified, so that requests are
- * answered in the order in which they came.
+ * Opens the tokens that came with a request. It takes time only where one has to be verified, so that requests are answered
+ * in the order in which they came.
  */
-export async function readRequest(arrived: Arrived, site: Site, wire: Wire): Promise<HttpRequest> {
-  const cookie = textOf(arrived, 'cookie');
-  const authorization = textOf(arrived, 'authorization');
-  const tokens = wire.tokensIn(cookie, authorization);
+export async function openTokens(arrived: Arrived, wire: Wire): Promise<Opened> {
+  const tokens = wire.tokensIn(textOf(arrived, 'cookie'), textOf(arrived, 'authorization'));
   const named = arrived.fields.get('token');
   if (named !== undefined) tokens.push(named);
-  const opened = tokens.length === 0 ? NONE_OPENED : await wire.openTokens(tokens);
-  return translate(arrived, site, wire, opened);
+  return tokens.length === 0 ? NONE_OPENED : wire.openTokens(tokens);
 }
 
-const NONE_OPENED: ReadonlyMap<string, string> = new Map();
+const NONE_OPENED: Opened = new Map();
 
 function textOf({ headers }: Arrived, name: string): string {
   const value = headers[name];
   return typeof value === 'string' ? value : '';
 }
 
-function translate(
-  arrived: Arrived,
-  site: Site,
-  wire: Wire,
-  opened: ReadonlyMap<string, string>,
-): HttpRequest {
+/** Makes of a request what the app half takes. */
+export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Opened): HttpRequest {
   const { method, target } = arrived;
   const text = (name: string) => textOf(arrived, name);
   const mark = target.indexOf('?');
-  const path = mark < 0 ? target : target.slice(0, mark);
   const cookie = wire.openCookies(text('cookie'), site.time.now(), opened);
   const origin = originOf(site, text('host'), text('x-forwarded-proto'));
   return {
     method,
     origin,
-    path: openLink(path, wire),
+    path: openLink(pathIn(target), wire),
     query: mark < 0 || target.length === mark + 1 ? '' : target.slice(mark),
     cookie,
     authorization: wire.openAuthorization(text('authorization'), opened),
@@ -93,8 +89,16 @@ export function isLogin(
   { policy }: Site,
 ): boolean {
   const submit = policy.login?.submit;
+  return submit?.method === method && pathOf(submit.path) === pathIn(target);
+}
+
+/**
+ * The path of a request, normalised before anything reads it, so that no two readers take it for two things; one without a
+ * safe reading stays as it is, and the app half refuses it.
+ */
+function pathIn(target: string): string {
   const [path = ''] = target.split('?', 1);
-  return submit?.method === method && pathOf(submit.path) === path;
+  return normalisePath(path) ?? path;
 }
 
 /** What a login form is to hold, in words. */
@@ -164,7 +168,7 @@ function readFields(
   cookie: string,
   site: Site,
   wire: Wire,
-  opened: ReadonlyMap<string, string>,
+  opened: Opened,
 ): ReadonlyMap<string, string> {
   const { fields: sent } = arrived;
   if (sent.size === 0) return sent;

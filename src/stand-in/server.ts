@@ -7,11 +7,11 @@ import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
 import { readRefusal } from './pages/strip.js';
 import type { View } from './pages/view.js';
-import { isKnown, isLogin, loginFault, loginFields, readRequest } from './requests.js';
+import { isKnown, isLogin, loginFault, loginFields, openTokens, readRequest } from './requests.js';
 import { REFUSAL_COOKIE, writeResponse } from './responses.js';
 import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
-import { DEEDS, standingOf, steer } from './steering.js';
+import { DEEDS, standingOf, steer, type Running } from './steering.js';
 import { Time } from './time.js';
 import { Wire } from './wire.js';
 
@@ -72,9 +72,7 @@ export async function startStandIn(options: StandInOptions): Promise<StandIn> {
   return { address, secret, site, stop: () => server.close() };
 }
 
-interface Parts {
-  readonly site: Site;
-  readonly wire: Wire;
+interface Parts extends Running {
   readonly secret: string;
 }
 
@@ -193,13 +191,14 @@ async function answer(
   request: FastifyRequest,
   reply: FastifyReply,
   { lineOf, log }: StandInOptions,
-  { site, wire }: Parts,
+  parts: Parts,
 ): Promise<FastifyReply> {
+  const { site } = parts;
   const { method, originalUrl: target, headers } = request;
   if (!isKnown(method)) return refuse(reply, 501, 'Unknown method');
   if (!target.startsWith('/')) return refuse(reply, 400, 'Not an address here');
   const cookie = headers.cookie ?? '';
-  const repeated = repeatedCookie(cookie, wire.cookieNames);
+  const repeated = repeatedCookie(cookie, parts.wire.cookieNames);
   if (repeated !== null) return refuse(reply, 400, 'A cookie came twice');
   if (site.isFull) return refuse(reply, 503, 'Too much on record: reset the stand-in');
   const arrived = {
@@ -211,7 +210,14 @@ async function answer(
   };
   const fault = loginFault(arrived, site);
   if (fault !== null) return refuse(reply, 400, fault);
-  const read = await readRequest(arrived, site, wire);
+  let { wire } = parts;
+  let opened = await openTokens(arrived, wire);
+  // What was opened before a reset means nothing after it. From here to the answer nothing comes between.
+  while (wire !== parts.wire) {
+    ({ wire } = parts);
+    opened = await openTokens(arrived, wire);
+  }
+  const read = readRequest(arrived, site, wire, opened);
   const decided = site.answer(read);
   const entry = site.entries.at(-1);
   const lastRefusal = readRefusal(cookieValue(cookie, REFUSAL_COOKIE));
@@ -236,7 +242,7 @@ async function answer(
 }
 
 function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Parts): void {
-  const { site, wire, secret } = parts;
+  const { site, secret } = parts;
   const { assets, lineOf } = options;
   const asset = (path: string, type: string, text: string) =>
     server.get(path, (_request, reply) => reply.type(type).header('cache-control', 'no-cache').send(text));
@@ -246,16 +252,16 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
   asset('/-/page.js', 'text/javascript; charset=utf-8', client + assets.script);
   asset('/-/icon.svg', 'image/svg+xml', assets.icon);
   const fresh = (reply: FastifyReply) => reply.header('cache-control', 'no-store');
-  server.get(KEY_SET, (_request, reply) => fresh(reply).send(wire.tokens.keySet));
+  server.get(KEY_SET, (_request, reply) => fresh(reply).send(parts.wire.tokens.keySet));
   server.get('/-/', (_request, reply) =>
     fresh(reply)
       .type('text/html; charset=utf-8')
-      .send(steeringPage(site, wire, lineOf)),
+      .send(steeringPage(site, parts.wire, lineOf)),
   );
   server.get('/-/now', (_request, reply) =>
     fresh(reply).send({ now: site.time.now(), clock: site.time.kind }),
   );
-  server.get('/-/state', (_request, reply) => fresh(reply).send(standingOf(site, wire)));
+  server.get('/-/state', (_request, reply) => fresh(reply).send(standingOf(site, parts.wire)));
   server.get<{ Querystring: { after?: string } }>('/-/requests', (request, reply) => {
     const after = Number(request.query.after ?? 0);
     const entries = site.entries.filter(({ number }) => number > after);
@@ -268,7 +274,7 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
       if (!maySteer(request.headers, secret)) {
         return refuse(reply, 403, 'Steer from a page of the stand-in, or with its secret');
       }
-      const wrong = steer(deed, fieldsOf(request), site);
+      const wrong = steer(deed, fieldsOf(request), parts);
       if (wrong !== null) return refuse(reply, 400, wrong);
       const wantsPage = request.headers.accept?.includes('text/html') === true;
       return wantsPage ? reply.redirect('/-/', 303) : fresh(reply).send({ now: site.time.now() });

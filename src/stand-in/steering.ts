@@ -10,6 +10,12 @@ import { codeOf } from './requests.js';
 import type { Site } from './site.js';
 import type { Wire } from './wire.js';
 
+/** The app half at work, and the wire that it is reached by; a reset puts another in its place. */
+export interface Running {
+  readonly site: Site;
+  wire: Wire;
+}
+
 /** A message that the app has sent: a one-time code or a link. */
 export interface Message {
   readonly to: string;
@@ -73,12 +79,15 @@ export const DEEDS = [
 export type Deed = (typeof DEEDS)[number];
 
 /** Does what was asked for; gives a sentence on what is wrong with it where it cannot be done. */
-export function steer(deed: Deed, fields: ReadonlyMap<string, string>, site: Site): string | null {
+export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: Running): string | null {
+  const { site } = running;
   switch (deed) {
     case 'clock':
       return moveClock(fields, site);
     case 'reset':
+      // Numbers start again, so what was handed out before must not be taken for what is handed out now.
       site.reset();
+      running.wire = running.wire.renewed();
       return null;
     case 'restart-app':
       site.administer({ verb: 'restart-app' });

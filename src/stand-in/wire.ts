@@ -9,7 +9,7 @@ import {
   type Seconds,
 } from '../core/index.js';
 import type { AccessTokens } from './access-tokens.js';
-import type { Seals } from './seals.js';
+import { Seals } from './seals.js';
 
 /** Cookies with a life of their own whose end is remembered; more push the oldest out. */
 const MOST_ENDS = 50_000;
@@ -39,6 +39,11 @@ export class Wire {
     ];
   }
 
+  /** The same with a new key: nothing that was handed out before is taken any more. */
+  renewed(): Wire {
+    return new Wire(this.policy, new Seals(), this.tokens, this.epoch);
+  }
+
   /** The names of all cookies that the app half reads. */
   get cookieNames(): readonly string[] {
     return this.signed === null ? this.sealed : [...this.sealed, this.signed];
@@ -52,7 +57,7 @@ export class Wire {
     const { account, secondFactor } = family;
     const life = this.policy.tokens?.access.life ?? 0;
     return this.tokens.sign(
-      handle,
+      this.seals.seal(handle),
       { account, roles: record.roles, secondFactor },
       this.epoch + record.issuedAt,
       life,
@@ -65,7 +70,7 @@ export class Wire {
    */
   async openTokens(tokens: readonly string[]): Promise<ReadonlyMap<string, string>> {
     const opened = await Promise.all(tokens.map((token) => this.tokens.open(token)));
-    return new Map(tokens.map((token, at) => [token, opened[at] ?? '']));
+    return new Map(tokens.map((token, at) => [token, this.seals.open(opened[at] ?? '')]));
   }
 
   /** The tokens in the headers of a request that are to be verified. */

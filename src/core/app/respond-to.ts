@@ -90,7 +90,8 @@ function decide(
     finish(app, after, response, visitor, reason, at, clock);
   if (route === null) return end(refuseWith(400, request), 'unsafe-path', []);
   if (route.rule?.onlyHttps === true && !speaksHttps(app, request)) {
-    const location = `https://${hostOf(request.origin)}${request.path}${request.query}`;
+    // The path as it was read, not as it was sent: two slashes at its start would lead off the site.
+    const location = `https://${hostOf(request.origin)}${route.path}${request.query}`;
     return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
   }
   const missing = route.page === null && route.taskMethods.length === 0;

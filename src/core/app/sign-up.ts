@@ -2,7 +2,8 @@ import type { Clock } from '../clock.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Account, SignUp } from '../language/policy.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
-import { indexOf, type App, type AppState } from './app.js';
+import { changed, indexOf, type App, type AppState } from './app.js';
+import { nameFault } from '../language/name-reader.js';
 import { landingEntry } from './landing.js';
 import { askedFor } from './return-address.js';
 import { letIn } from './way-in.js';
@@ -13,7 +14,8 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
   if (rules === null || login === null) throw new Error('a sign-up endpoint without rules for it');
   const name = request.form.get('account') ?? '';
   const account = newAccount(rules, name, request.form.get('password') ?? '');
-  const known = name === '' || state.accounts.has(name);
+  // A name that no account can have is answered like one that is taken.
+  const known = nameFault(name) !== null || state.accounts.has(name);
   const lands =
     rules.lands === 'landing' ? (landingEntry(app.policy, account)?.to ?? null) : rules.lands.path;
   if (known || rules.then !== 'login') {
@@ -42,12 +44,29 @@ function newAccount(rules: SignUp, name: string, password: string): Account {
   return { at, name, password, given, roles, facts: new Map(), secondFactor: false, state };
 }
 
-function withAccount(state: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
+function withAccount(before: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
+  const state = withoutNamesake(before, account.name);
   const accounts = new Map(state.accounts).set(account.name, account);
   const confirmation = { account: account.name, sentAt: clock.now, used: false };
   const confirmations =
     rules.then === 'confirm' ? [...state.confirmations, confirmation] : state.confirmations;
   return { ...state, accounts, confirmations };
+}
+
+/** An account is not its name: what belonged to a deleted one of the same name must not belong to the new one. */
+function withoutNamesake(state: AppState, name: string): AppState {
+  const { sessions, families, remembered, confirmations } = state;
+  const kinds = [sessions, families, remembered, confirmations];
+  if (!kinds.some((records) => records.some(({ account }) => account === name))) return state;
+  const gone = `${name} (deleted)`;
+  const renamed = <T extends { readonly account: string }>(records: readonly T[]): T[] =>
+    records.map((record) => (record.account === name ? { ...record, account: gone } : record));
+  return changed(state, {
+    sessions: renamed(sessions),
+    families: renamed(families),
+    remembered: renamed(remembered),
+    confirmations: renamed(confirmations),
+  });
 }
 
 /** The link that confirms a new account: good once, and for its life. */

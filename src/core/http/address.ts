@@ -43,6 +43,11 @@ export function targetOf(address: Address): string {
   return address.query === '' ? address.path : address.path + address.query;
 }
 
+/** A reference with what is beyond ASCII as browsers send it: its bytes in UTF-8, percent-encoded (RFC 3987 §3.1). */
+export function encodedReference(written: string): string {
+  return written.toWellFormed().replace(/[^\u0000-\u007f]+/g, encodeURIComponent);
+}
+
 /** An address for people: without the origin where it is the usual one. */
 export function shownAddress(address: Address, home: string): string {
   return address.origin === home ? targetOf(address) : address.origin + targetOf(address);

@@ -1,3 +1,4 @@
+import { encodedReference } from '../http/address.js';
 import type { Action, Wait } from '../walks/walk.js';
 import { checkName } from './name-reader.js';
 import { problem } from './problems.js';
@@ -55,9 +56,12 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
       return { verb, what, to };
     }
     case 'suspend':
-    case 'delete-account':
-      checkAccount(text[verb] ?? '', [...at, verb], scope);
-      return { verb, account: text[verb] ?? '' };
+    case 'delete-account': {
+      const account = text[verb] ?? '';
+      checkAccount(account, [...at, verb], scope);
+      if (verb === 'delete-account') scope.deleted.add(account);
+      return { verb, account };
+    }
     case 'set-roles': {
       const { as: account = '', roles = [] } = text['set-roles'] ?? {};
       checkAccount(account, [...at, verb, 'as'], scope);
@@ -101,18 +105,20 @@ function readSignUpStep(text: StepText['sign-up'], at: Path, scope: WalkScope): 
   const { as: account = '', password = '' } = text ?? {};
   const place = scope.input.placeOf([...at, 'as']);
   checkName(account, 'account', place, scope.report);
-  if (scope.policy?.accounts.has(account) === true || scope.signedUp.has(account)) {
+  const isTaken = scope.policy?.accounts.has(account) === true || scope.signedUp.has(account);
+  if (isTaken && !scope.deleted.has(account)) {
     const says = `there is an account called ${account} already; sign up under another name`;
     scope.report(problem('bad-value', { problem: says }, place));
   }
   scope.signedUp.set(account, password);
+  scope.deleted.delete(account);
   return { verb: 'sign-up', account, password };
 }
 
 /** A link is named by its address or its text; either way it must be in the policy's menu. */
 function readFollow(name: string, at: Path, scope: WalkScope): Action {
   const menu = scope.policy?.menu ?? [];
-  const link = menu.find((each) => each.to === name || each.text === name);
+  const link = menu.find((each) => each.to === encodedReference(name) || each.text === name);
   if (scope.policy !== null && link === undefined) {
     const near = nearest(name, [...menu.map((each) => each.to), ...menu.map((each) => each.text)]);
     scope.report(problem('unknown-link', { name, near }, scope.input.placeOf(at)));

@@ -1,4 +1,4 @@
-import { parseUrl } from '../http/address.js';
+import { encodedReference, parseUrl } from '../http/address.js';
 import { encodedPath, normalisePath } from '../paths/normalise.js';
 import { parsePattern, type Pattern } from '../paths/pattern.js';
 import { problem, type Report } from './problems.js';
@@ -14,12 +14,16 @@ export interface Scope {
 /** Words with a meaning of their own, which no role or account may take. */
 const RESERVED = new Set(['everyone', 'guests', 'guest', 'signed-in', 'login', 'landing', 'none']);
 
+/** Why a text cannot be the name of a role or an account; null where it can. */
+export function nameFault(name: string): 'reserved' | 'unusable' | null {
+  if (RESERVED.has(name)) return 'reserved';
+  return /^\p{L}[\p{L}\p{N}._@-]{0,63}$/u.test(name) ? null : 'unusable';
+}
+
 /** Reports a name that cannot be used for a role or an account. */
 export function checkName(name: string, what: string, place: Place, report: Report): void {
-  const reserved = RESERVED.has(name);
-  if (reserved || !/^\p{L}[\p{L}\p{N}._@-]{0,63}$/u.test(name)) {
-    report(problem('bad-name', { name, what, reserved }, place));
-  }
+  const fault = nameFault(name);
+  if (fault !== null) report(problem('bad-name', { name, what, reserved: fault === 'reserved' }, place));
 }
 
 /** Reads a path pattern; a bad one is reported and matches nothing else. */
@@ -36,13 +40,13 @@ export function readPattern(
   return { text: path, segments: [{ kind: 'literal', text: path }], tail: false };
 }
 
-/** Reads an address inside the app: a path, perhaps with a query, that a redirect can lead to. */
+/** Reads an address inside the app: a path, perhaps with a query, that a redirect can lead to. It is kept as it is sent. */
 export function readAddress(address: string, at: Path, scope: Scope): string {
   const fault = reservedFault(address) ?? addressFault(address);
   if (fault !== null) {
     scope.report(problem('bad-path', { path: address, problem: fault }, scope.input.placeOf(at)));
   }
-  return address;
+  return encodedReference(address);
 }
 
 /** What `cavrin serve` answers itself, so that no page of the app can lie there. */

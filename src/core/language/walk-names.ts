@@ -8,12 +8,21 @@ import type { Path } from './yaml-text.js';
 
 // The names and addresses in walks, held against the policy that they are played with.
 
-export interface WalkScope extends Scope {
-  readonly policy: Policy | null;
-  /** Accounts that earlier steps of the walk made, with their passwords. */
+/** What the steps before one have done to accounts. */
+export interface WalkMemory {
+  /** Those that were made, with their passwords. */
   readonly signedUp: Map<string, string>;
-  /** The passwords that steps before have set, by account. */
+  /** The passwords that were set. */
   readonly changed: Map<string, string>;
+  readonly deleted: Set<string>;
+}
+
+export function newMemory(): WalkMemory {
+  return { signedUp: new Map(), changed: new Map(), deleted: new Set() };
+}
+
+export interface WalkScope extends Scope, WalkMemory {
+  readonly policy: Policy | null;
 }
 
 /** The other site on which a link or a form stands. */

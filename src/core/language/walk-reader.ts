@@ -1,9 +1,17 @@
+import { encodedReference } from '../http/address.js';
 import type { Expectations, Step, Walk } from '../walks/walk.js';
 import { readAction, type Verb } from './action-reader.js';
 import { reportIssues } from './issues.js';
 import type { Policy } from './policy.js';
 import { problem, type Report } from './problems.js';
-import { checkAccount, checkPage, readClient, type WalkScope } from './walk-names.js';
+import {
+  checkAccount,
+  checkPage,
+  newMemory,
+  readClient,
+  type WalkMemory,
+  type WalkScope,
+} from './walk-names.js';
 import {
   EXPECTATIONS,
   VERBS,
@@ -43,12 +51,12 @@ export function readWalkFile(input: YamlText, policy: Policy | null, report: Rep
 }
 
 /** Reports what is wrong with the names in those steps that have their form, in walks of which others have not. */
-function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp' | 'changed'>): void {
+function lookIntoSteps(walks: unknown, given: Omit<WalkScope, keyof WalkMemory>): void {
   if (!Array.isArray(walks)) return;
   for (const [index, walk] of (walks as readonly unknown[]).entries()) {
     const steps = typeof walk === 'object' ? (walk as { steps?: unknown } | null)?.steps : null;
     if (!Array.isArray(steps)) continue;
-    const scope = { ...given, signedUp: new Map<string, string>(), changed: new Map<string, string>() };
+    const scope = { ...given, ...newMemory() };
     for (const [number, step] of (steps as readonly unknown[]).entries()) {
       const read = stepSchema.safeParse(step);
       if (read.success) readStep(read.data, ['walks', index, 'steps', number], scope);
@@ -56,10 +64,10 @@ function lookIntoSteps(walks: unknown, given: Omit<WalkScope, 'signedUp' | 'chan
   }
 }
 
-function resolveWalks(walks: readonly WalkText[], scope: Omit<WalkScope, 'signedUp' | 'changed'>): Walk[] {
+function resolveWalks(walks: readonly WalkText[], scope: Omit<WalkScope, keyof WalkMemory>): Walk[] {
   return walks.map((walk, index) => {
     const at: Path = ['walks', index];
-    const own = { ...scope, signedUp: new Map<string, string>(), changed: new Map<string, string>() };
+    const own = { ...scope, ...newMemory() };
     const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], own));
     return {
       name: walk.name,
@@ -104,15 +112,15 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
   const seenAs = text['seen-as'] ?? null;
   if (seenAs !== null && seenAs !== 'guest') checkAccount(seenAs, [...at, 'seen-as'], scope);
   return {
-    lands: text.lands ?? null,
+    lands: text.lands === undefined ? null : encodedReference(text.lands),
     status: text.status ?? null,
     seenAs,
     why: text.why ?? null,
-    via: text.via ?? null,
+    via: text.via?.map(encodedReference) ?? null,
     session: text.session ?? null,
     refreshes: text.refreshes ?? null,
-    shows: text.shows ?? null,
-    hides: text.hides ?? null,
+    shows: text.shows?.map(encodedReference) ?? null,
+    hides: text.hides?.map(encodedReference) ?? null,
     holds: text.holds ?? null,
     lacks: text.lacks ?? null,
     reaches: text.reaches?.map((path, index) => checkPage(path, [...at, 'reaches', index], scope)) ?? null,

@@ -75,9 +75,19 @@ export function matches(pattern: Pattern, path: readonly string[]): boolean {
 export function parametersOf(pattern: Pattern, path: readonly string[]): ReadonlyMap<string, string> {
   const found = new Map<string, string>();
   pattern.segments.forEach((segment, at) => {
-    if (segment.kind === 'name') found.set(segment.name, path[at] ?? '');
+    if (segment.kind === 'name') found.set(segment.name, decoded(path[at] ?? ''));
   });
   return found;
+}
+
+/** A segment as an app reads it; one that is no UTF-8 stays as it is. */
+function decoded(segment: string): string {
+  if (!segment.includes('%')) return segment;
+  try {
+    return decodeURIComponent(segment);
+  } catch {
+    return segment;
+  }
 }
 
 /** The names of a pattern's parameters. */

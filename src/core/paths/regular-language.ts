@@ -18,6 +18,8 @@ export interface RegularLanguage {
 /** Larger automata are refused: no rule of a real app comes near. */
 const MOST_STATES = 2_000;
 const LONGEST_EXPRESSION = 500;
+/** So many characters beyond ASCII an expression can name one by one or as a range. */
+const MOST_BEYOND_ASCII = 500;
 
 // A path is framed by marks that stand in for ^ and $, so that these become characters like any other.
 const START = 1;
@@ -213,7 +215,7 @@ class Framing {
   private element(element: NoParent<Element>): NoParent<Element> {
     switch (element.type) {
       case 'CharacterClass':
-        return this.characters(element.characters.intersect(this.set(FIRST, LAST)));
+        return this.inPaths(element.characters);
       case 'Alternation':
       case 'Quantifier':
         return { ...element, alternatives: element.alternatives.map((each) => this.concatenation(each)) };
@@ -228,6 +230,34 @@ class Framing {
       case 'Assertion':
         throw new Unusable('looking around in it cannot be used');
     }
+  }
+
+  /**
+   * What stands for characters in a normalised path: those beyond ASCII are their bytes in UTF-8, percent-encoded (RFC 3986
+   * §2.5). Sets of very many such characters, as that of the dot, mean characters of the path as it is.
+   */
+  private inPaths(characters: CharSet): NoParent<Element> {
+    const plain = this.characters(characters.intersect(this.set(FIRST, LAST)));
+    const beyond = characters.intersect(this.set(LAST + 2, 0xffff));
+    if (beyond.isEmpty || beyond.size > MOST_BEYOND_ASCII) return plain;
+    if (!beyond.isDisjointWith(this.set(0xd800, 0xdfff))) {
+      throw new Unusable(
+        'a character beyond U+FFFF in it cannot be used: write its bytes, such as %F0%9F%9A%A2',
+      );
+    }
+    const encoded = beyond.ranges.flatMap(({ min, max }) =>
+      Array.from({ length: max - min + 1 }, (_, at) => encodeURIComponent(String.fromCharCode(min + at))),
+    );
+    const alternatives = encoded.map((text) => ({
+      type: 'Concatenation' as const,
+      elements: Array.from(text, (_, at) =>
+        this.characters(this.set(text.charCodeAt(at), text.charCodeAt(at))),
+      ),
+    }));
+    return {
+      type: 'Alternation',
+      alternatives: [{ type: 'Concatenation', elements: [plain] }, ...alternatives],
+    };
   }
 
   private characters(characters: CharSet): NoParent<Element> {

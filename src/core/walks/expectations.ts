@@ -1,4 +1,5 @@
 import { sameQuery } from '../http/address.js';
+import { normalisePath } from '../paths/normalise.js';
 import type { Outcome } from './outcome.js';
 import type { Expectations } from './walk.js';
 
@@ -117,7 +118,9 @@ export function sameAddress(expected: string, actual: string | null): boolean {
 
 function split(address: string): { readonly path: string; readonly query: string } {
   const at = address.indexOf('?');
-  return at < 0 ? { path: address, query: '' } : { path: address.slice(0, at), query: address.slice(at) };
+  const path = at < 0 ? address : address.slice(0, at);
+  // However a path is encoded, it is the same one.
+  return { path: normalisePath(path) ?? path, query: at < 0 ? '' : address.slice(at) };
 }
 
 function sameWay(expected: readonly string[], actual: readonly string[]): boolean {

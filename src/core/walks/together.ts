@@ -51,8 +51,10 @@ export function playTogether(
     refusedCookies: [],
   };
   let worst: Situation | null = null;
+  const met = new MetSituations();
   const open = [start];
   for (let here = open.pop(); here !== undefined; here = open.pop()) {
+    if (met.has(here)) continue;
     const ready = here.threads.flatMap((thread, index) => (thread.is === 'sending' ? [index] : []));
     if (ready.length === 0) {
       if (worst === null || badness(stage, browser, here) >= badness(stage, browser, worst)) worst = here;
@@ -76,6 +78,43 @@ export function playTogether(
     refusedCookies: end.refusedCookies,
     refusedByScript: null,
   };
+}
+
+/** So few situations are looked at sooner than they are compared. */
+const FEW = 64;
+
+/**
+ * The situations that were looked at. Whatever orders lead to one, what follows is the same: so orders count only as far as
+ * they differ in what the calls share, and redirects do not multiply them.
+ */
+class MetSituations {
+  private looked = 0;
+  private readonly keys = new Set<string>();
+  private readonly texts = new WeakMap<object, string>();
+
+  /** Whether a situation was looked at before; from now on it was. */
+  has(situation: Situation): boolean {
+    this.looked += 1;
+    if (this.looked <= FEW) return false;
+    const { state, browser, threads, cutShort } = situation;
+    const { last, refreshes } = toldBy(situation);
+    const ends = JSON.stringify([[...last].sort(), refreshes, cutShort]);
+    const key = [state, browser, ...threads].map((part) => this.textOf(part)).join(' ') + ends;
+    if (this.keys.has(key)) return true;
+    this.keys.add(key);
+    return false;
+  }
+
+  private textOf(part: object): string {
+    let text = this.texts.get(part);
+    if (text === undefined) {
+      text = JSON.stringify(part, (_name, value: unknown) =>
+        value instanceof Map || value instanceof Set ? [...(value as Iterable<unknown>)] : value,
+      );
+      this.texts.set(part, text);
+    }
+    return text;
+  }
 }
 
 /** Whether two calls of one tab have come equally far and are about to send the same. */
@@ -219,12 +258,19 @@ function wake(
 function badness({ client }: Stage, before: BrowserState, { browser, exchanges }: Situation): number {
   const lost = (was: BrowserState, is: BrowserState) => was.tab.tokens !== null && is.tab.tokens === null;
   const anyLost = lost(before, browser) || lost(turnedOver(client, before), turnedOver(client, browser));
-  const last = new Map(
-    exchanges
-      .filter(({ purpose }) => purpose === 'call')
-      .map(({ request, response }) => [`${request.method} ${request.path}${request.query}`, response.status]),
-  );
+  const { last, refreshes } = toldBy({ exchanges });
   const failed = [...last.values()].filter((status) => status >= 400).length;
-  const refreshes = exchanges.filter(({ purpose }) => purpose === 'refresh').length;
   return (anyLost ? 10_000 : 0) + failed * 100 + refreshes;
+}
+
+/** What exchanges tell of how bad an end is: how each call came out at last, and how often there was a refresh. */
+function toldBy({ exchanges }: Pick<Situation, 'exchanges'>) {
+  const calls = exchanges.filter(({ purpose }) => purpose === 'call');
+  const last = new Map(
+    calls.map(({ request, response }) => [
+      `${request.method} ${request.path}${request.query}`,
+      response.status,
+    ]),
+  );
+  return { last, refreshes: exchanges.filter(({ purpose }) => purpose === 'refresh').length };
 }

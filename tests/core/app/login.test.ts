@@ -1,5 +1,34 @@
 import { Asked, short } from '../../support/asked';
 
+describe('signing up', () => {
+  test.each([
+    'guest',
+    'everyone',
+    'signed-in',
+    '',
+    'a\u0000b',
+    'a\nb',
+    ' ann',
+    '\u202eann',
+    'a'.repeat(65),
+    'ann (deleted)',
+  ])('under %j makes no account, and tells as little as for a name that is taken', (account) => {
+    const asked = new Asked({
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /join: { for: guests }, /desk: { for: [clerk] } }',
+      landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]',
+      more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk] }',
+    });
+    const { state } = asked;
+    const form = new Map([
+      ['account', account],
+      ['password', 'x'],
+    ]);
+    expect(short(asked.ask('POST /join', { form }))).toBe('303 /join served');
+    expect(asked.state).toBe(state);
+  });
+});
+
 describe('logging in', () => {
   const fields = (form: Record<string, string>) => ({ form: new Map(Object.entries(form)) });
 

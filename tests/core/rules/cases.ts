@@ -201,6 +201,23 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
     [
+      'under the name of a deleted account makes another account',
+      {
+        login: `${LOGIN}, by: both }`,
+        pages: `${PAGES}, /join: { for: guests }, /of/:owner: { for: { account: owner } }, /api/a: { for: clerk, kind: api }, /api/of/:owner: { for: { account: owner }, kind: api } }`,
+        more: `${TOKENS}\nremember: { life: 30d }\nsign-up: { page: /join, submit: POST /join, roles: [clerk] }`,
+      },
+      [
+        '{ login: { as: ann, remember: true }, lands: /desk }',
+        '{ send: GET /api/of/ann, status: 200 }',
+        '{ delete-account: ann }',
+        '{ sign-up: { as: ann, password: n-1 }, in: b, lands: /desk, seen-as: ann }',
+        '{ visit: /of/ann, lands: /in, why: account-gone }',
+        '{ send: GET /api/of/ann, status: 403, why: not-owner }',
+        '{ visit: /of/ann, in: b, status: 200, seen-as: ann }',
+      ],
+    ],
+    [
       'with tokens takes the same way',
       {
         login: `${LOGIN}, by: both }`,
