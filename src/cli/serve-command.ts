@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Command, Option } from 'commander';
+import { Command, InvalidArgumentError, Option } from 'commander';
 import { positionOf, type Path, type YamlText } from '../core/index.js';
 import { requestLine } from '../render/request-line.js';
 import { printable } from '../render/style.js';
@@ -31,7 +31,7 @@ export function serveCommand(terminal: Terminal, done: (status: number) => void)
     );
   return withPolicy(command)
     .option('--port <number>', 'the port to listen at; 0 takes a free one', numberWithin(0, 65_535), 0)
-    .option('--host <address>', 'the network address to listen at', '127.0.0.1')
+    .option('--host <address>', 'the network address to listen at', notEmpty, '127.0.0.1')
     .addOption(
       new Option('--clock <kind>', 'real: time passes; virtual: it stands still until it is moved')
         .choices(['virtual', 'real'])
@@ -85,6 +85,11 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
     terminal.err.write(`error: ${words}\n`);
     return STATUS.wrong;
   }
+}
+
+function notEmpty(text: string): string {
+  if (text.trim() === '') throw new InvalidArgumentError('name an address, or leave the option out');
+  return text;
 }
 
 function isLoopback(host: string): boolean {

@@ -107,6 +107,18 @@ export function loginFields({ policy: { login } }: Site): string {
   return `${account} and ${password}`;
 }
 
+/** Longer names and passwords nobody has; they are not kept, compared or logged. */
+const LONGEST = { name: 256, password: 1_024 };
+
+/** Whether a form holds a name or password that is too long to be looked at. */
+export function isTooLong({ fields }: Arrived, { policy }: Site): boolean {
+  if (fields.size === 0) return false;
+  const { account = 'account', password = 'password' } = policy.login?.fields ?? {};
+  const longer = (names: readonly string[], most: number) =>
+    names.some((name) => (fields.get(name) ?? '').length > most);
+  return longer(['account', 'as', account], LONGEST.name) || longer(['password', password], LONGEST.password);
+}
+
 /** What is wrong with the names in a login form; null for one that can be read. One without any field is an empty form. */
 export function loginFault(arrived: Arrived, site: Site): string | null {
   const { login } = site.policy;

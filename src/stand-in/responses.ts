@@ -68,12 +68,15 @@ function cacheControl({ decided: { response } }: View): string {
   return 'private, no-cache';
 }
 
-/** The policy's origin is this stand-in: an address on it is one here. */
+/**
+ * The policy's origin is this stand-in: an address on it is a path here, with one slash at its start whatever follows, since
+ * two would lead off it. On the wire it is ASCII (RFC 9110 §10.2.2).
+ */
 function locationOf({ site }: View, location: string): string {
   const { origin } = site.policy;
-  return location === origin || location.startsWith(`${origin}/`)
-    ? location.slice(origin.length) || '/'
-    : location;
+  const isHere = location === origin || location.startsWith(`${origin}/`);
+  const target = isHere ? `/${location.slice(origin.length).replace(/^[/\\]+/, '')}` : location;
+  return target.toWellFormed().replace(/[^\u0021-\u007e]+/g, encodeURIComponent);
 }
 
 function cookiesOf(view: View): string[] {

@@ -7,7 +7,7 @@ import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
 import { readRefusal } from './pages/strip.js';
 import type { View } from './pages/view.js';
-import { isKnown, isLogin, loginFault, loginFields, openTokens, readRequest } from './requests.js';
+import { isKnown, isLogin, isTooLong, loginFault, loginFields, openTokens, readRequest } from './requests.js';
 import { REFUSAL_COOKIE, writeResponse } from './responses.js';
 import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
@@ -40,8 +40,8 @@ export interface StandIn {
   stop(): Promise<void>;
 }
 
-/** Limits on what one request may cost. */
-const LIMITS = { bodyBytes: 65_536, headerBytes: 16_384, seconds: 10 };
+/** Limits on what one request may cost, and on how many may wait for their answers on one connection. */
+const LIMITS = { bodyBytes: 65_536, headerBytes: 16_384, seconds: 10, waiting: 100 };
 
 /** What every response says: nothing but the stand-in's own files and addresses has a place in its pages. */
 const SAFE_HEADERS = {
@@ -94,8 +94,22 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
     rewriteUrl: ({ url = '/' }) => (isOwn(url) ? url : '/'),
   });
   takeForms(server);
+  const waiting = new Waiting();
+  server.addHook('onResponse', (request, _reply, done) => {
+    waiting.answered(request.raw.socket);
+    done();
+  });
   server.addHook('onRequest', (request, reply, done) => {
+    if (waiting.isTooMany(request.raw.socket)) {
+      reply.hijack();
+      return;
+    }
     void reply.headers(SAFE_HEADERS);
+    // RFC 9112 §3.2: which of two hosts is meant is anybody's guess.
+    if (request.raw.rawHeaders.filter((text, at) => at % 2 === 0 && /^host$/i.test(text)).length > 1) {
+      refuse(reply, 400, 'Two Host headers');
+      return;
+    }
     const open = !/^(127\.|localhost$|::1$)/.test(options.host);
     if (isForUs(request.headers, parts.site, open)) done();
     // RFC 9110 §15.5.20.
@@ -123,6 +137,28 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
   });
   addOwnPages(server, options, parts);
   return server;
+}
+
+/**
+ * Requests that wait for their answers, by connection. Whoever sends without waiting (RFC 9112 §9.3.2) would be served before
+ * all others; a connection on which too many wait is closed.
+ */
+class Waiting {
+  private readonly sent = new WeakMap<Socket, number>();
+
+  /** Counts one more; whether the connection is closed for it, or was before. */
+  isTooMany(socket: Socket): boolean {
+    if (socket.destroyed) return true;
+    const waiting = (this.sent.get(socket) ?? 0) + 1;
+    this.sent.set(socket, waiting);
+    if (waiting <= LIMITS.waiting) return false;
+    socket.destroy();
+    return true;
+  }
+
+  answered(socket: Socket): void {
+    this.sent.set(socket, (this.sent.get(socket) ?? 1) - 1);
+  }
 }
 
 /** Answers what is no request at all. The rest of it is read and dropped, so that the answer is not lost with it. */
@@ -208,6 +244,7 @@ async function answer(
     peer: request.socket.remoteAddress ?? '',
     fields: fieldsOf(request),
   };
+  if (isTooLong(arrived, site)) return refuse(reply, 400, 'A name or password too long');
   const fault = loginFault(arrived, site);
   if (fault !== null) return refuse(reply, 400, fault);
   let { wire } = parts;

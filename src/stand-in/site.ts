@@ -70,9 +70,14 @@ export class Site {
 
   /** Whether so much is on record that nothing more is answered. */
   get isFull(): boolean {
-    const { sessions, accessTokens, confirmations, remembered, attempts } = this.current;
-    const kinds = [sessions, accessTokens, confirmations, remembered];
-    return attempts.size >= MOST_RECORDS || kinds.some((records) => records.length >= MOST_RECORDS);
+    const { sessions, families, accessTokens, refreshTokens, confirmations, remembered } = this.current;
+    const { accounts, attempts } = this.current;
+    const kinds = [sessions, families, accessTokens, refreshTokens, confirmations, remembered];
+    const signedUp = accounts.size - this.policy.accounts.size;
+    return (
+      Math.max(attempts.size, signedUp) >= MOST_RECORDS ||
+      kinds.some((records) => records.length >= MOST_RECORDS)
+    );
   }
 
   /** Answers one request, and goes on from the state that this leaves. */

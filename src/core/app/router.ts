@@ -49,8 +49,9 @@ interface AppEndpoint {
   readonly page: string | null;
 }
 
-/** Addresses that are remembered once looked up; more than this are looked up anew. */
-const MOST_REMEMBERED = 50_000;
+/** Addresses that are remembered once looked up; more than this, and very long ones, are looked up anew. */
+const MOST_REMEMBERED = 20_000;
+const LONGEST_REMEMBERED = 500;
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 const NO_ENDPOINTS: readonly AppEndpoint[] = [];
 
@@ -194,7 +195,7 @@ export class Router {
 }
 
 function remember<T>(remembered: Map<string, T> | undefined, path: string, value: T): void {
-  if (remembered === undefined) return;
+  if (remembered === undefined || path.length > LONGEST_REMEMBERED) return;
   if (remembered.size >= MOST_REMEMBERED) remembered.clear();
   remembered.set(path, value);
 }
