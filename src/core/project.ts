@@ -1,3 +1,4 @@
+import { Capped } from './language/capped.js';
 import type { Diagnostic } from './language/diagnostic.js';
 import { readPolicy } from './language/policy-reader.js';
 import type { Policy } from './language/policy.js';
@@ -39,11 +40,11 @@ interface Opened {
 }
 
 function openPolicy(source: Source): Opened {
-  const diagnostics: Diagnostic[] = [];
+  const capped = new Capped();
   const input = readYaml(source, (diagnostic) => {
-    diagnostics.push(diagnostic);
+    capped.add(diagnostic);
   });
-  return { input, diagnostics };
+  return { input, diagnostics: capped.diagnostics };
 }
 
 function hasExpressions(value: unknown): boolean {
@@ -53,15 +54,16 @@ function hasExpressions(value: unknown): boolean {
 }
 
 function readOpened({ input, diagnostics: found }: Opened, walkSources: readonly Source[]): Project {
-  const diagnostics = [...found];
+  const capped = new Capped();
   const report = (diagnostic: Diagnostic) => {
-    diagnostics.push(diagnostic);
+    capped.add(diagnostic);
   };
+  found.forEach(report);
   const policy = input === null ? null : readPolicy(input, report);
   const walks = input === null ? [] : readPolicyWalks(input, policy, report);
   for (const source of walkSources) {
     const text = readYaml(source, report);
     if (text !== null) walks.push(...readWalkFile(text, policy, report));
   }
-  return { policy, input, walks, diagnostics };
+  return { policy, input, walks, diagnostics: capped.diagnostics };
 }

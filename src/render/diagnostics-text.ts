@@ -43,16 +43,17 @@ export function where(place: Place): string {
 
 /** Whether there is anything to show where a place starts: an empty file has nothing. */
 function hasText(place: Place): boolean {
-  return lineText(place.source, positionOf(place.source, place.start).line).trim() !== '';
+  return lineText(place.source, positionOf(place.source, place.start).line, 10_000).trim() !== '';
 }
 
 /** The line that a place starts on, with the place underlined; a long line is cut around it. */
 function excerpt(place: Place, tint: (text: string) => string, palette: Palette, look: Look): string[] {
   const { line, column } = positionOf(place.source, place.start);
-  const text = lineText(place.source, line);
   const number = String(line).padStart(5);
   const room = look.width - number.length - 4;
   const from = column - 1 > room * 0.7 ? Math.max(0, column - 1 - Math.floor(room / 3)) : 0;
+  // No more is laid out than there can be room for, however long the line is.
+  const text = lineText(place.source, line, column + 2 * room);
   const before = shown(text.slice(from, column - 1));
   const span = Math.max(1, Math.min(place.end - place.start, text.length - (column - 1)));
   const marked = shown(text.slice(column - 1, column - 1 + span).trimEnd()) || ' ';

@@ -2,7 +2,6 @@ import { inNetwork } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
 import type { Conditions, Rule } from '../language/policy.js';
 import { PatternCollection } from '../paths/pattern-collection.js';
-import { accepts } from '../paths/regular-language.js';
 
 /** What rules ask about a request besides its path. */
 export interface Circumstances {
@@ -29,7 +28,7 @@ export class RuleIndex {
   matching(path: string, segments: readonly string[]): Rule[] {
     const found = new Set(this.byPattern.find(segments));
     for (const rule of this.byExpression) {
-      if (rule.expression !== null && accepts(rule.expression.language, path)) found.add(rule);
+      if (rule.expression !== null && rule.expression.language.has(path)) found.add(rule);
     }
     return [...found].sort((a, b) => a.number - b.number);
   }

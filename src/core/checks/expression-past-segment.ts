@@ -1,6 +1,6 @@
 import { andList } from '../language/suggestions.js';
 import { sampleAddress } from '../paths/coverage.js';
-import { accepts, languageOfWholeSegments } from '../paths/regular-language.js';
+import { languageOfWholeSegments } from '../paths/regular-language.js';
 import { check } from './check.js';
 
 /** An expression stops where a segment of the path does. */
@@ -20,8 +20,8 @@ export const expressionPastSegment = check<{ source: string; caught: readonly st
       const careful = languageOfWholeSegments(source);
       if (typeof careful === 'string') continue;
       const addresses = facts.policy.pages.map((page) => sampleAddress(page.pattern, () => 'x'));
-      const taken = addresses.filter((address) => accepts(language, address));
-      const caught = taken.filter((address) => !accepts(careful, address));
+      const taken = addresses.filter((address) => language.has(address));
+      const caught = taken.filter((address) => !careful.has(address));
       // An expression that ends in the middle of a name may be meant to: then no page is named just so.
       const meant = taken.length > caught.length || /[a-z0-9)]$/i.test(source);
       if (caught.length > 0 && meant) yield { at: [...rule.at, 'matches'], params: { source, caught } };

@@ -1,3 +1,4 @@
+import { readingBudget } from '../paths/remainder.js';
 import { admit } from '../app/admit.js';
 import { initialState, type AppState } from '../app/app.js';
 import { accountClasses, audienceKey, pageClasses, type PageClass } from '../app/classes.js';
@@ -76,6 +77,8 @@ const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 /** What several checks ask about a policy, worked out once. */
 export class Facts {
   readonly stage: Stage;
+  /** What the checks may read of expressions, all together. */
+  readonly reading = readingBudget();
   private readonly worked = new Map<string, unknown>();
   private readonly pageRoutes = new Map<Page, Route | null>();
   private readonly comparisons = new Map<string, Person | undefined>();
@@ -288,7 +291,10 @@ export class Facts {
   get ruleParts(): readonly { readonly rule: Rule; readonly parts: readonly RulePart[] }[] {
     return this.once('ruleParts', () => {
       const { rules } = this.policy;
-      return rules.map((rule, index) => ({ rule, parts: partsOf(rule, rules.slice(0, index)) }));
+      return rules.map((rule, index) => ({
+        rule,
+        parts: partsOf(rule, rules.slice(0, index), this.reading),
+      }));
     });
   }
 

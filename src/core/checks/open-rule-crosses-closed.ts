@@ -1,6 +1,6 @@
 import type { Rule } from '../language/policy.js';
 import { languageOfPattern, normalisedPaths, type RegularLanguage } from '../paths/regular-language.js';
-import { remainder } from '../paths/remainder.js';
+import { remainder, type ReadingBudget } from '../paths/remainder.js';
 import { check } from './check.js';
 
 /** A rule that opens addresses does not reach into what a later one closes. */
@@ -21,7 +21,7 @@ export const openRuleCrossesClosed = check<{ open: number; closed: number; sampl
       for (const closed of rules) {
         const { read } = closed.audiences;
         if (closed.number < open.number || read === null || isOpen(closed)) continue;
-        const sample = crossing(open, closed);
+        const sample = crossing(open, closed, facts.reading);
         if (sample === null) continue;
         yield {
           at: open.at,
@@ -37,7 +37,7 @@ export const openRuleCrossesClosed = check<{ open: number; closed: number; sampl
 });
 
 /** An address that both rules match, where neither the one nor the other has all of the open rule's; null where there is none. */
-function crossing(open: Rule, closed: Rule): string | null {
+function crossing(open: Rule, closed: Rule, budget: ReadingBudget): string | null {
   // Exceptions to a general rule lie within it, and a general rule has all that others have.
   if (
     open.expression === null ||
@@ -46,10 +46,10 @@ function crossing(open: Rule, closed: Rule): string | null {
     return null;
   }
   const theirs = languagesOf(closed);
-  const left = remainder(open.expression.language, theirs, normalisedPaths());
+  const left = remainder(open.expression.language, theirs, normalisedPaths(), budget);
   if (left.left !== 'something') return null;
   for (const language of theirs) {
-    const shared = remainder(open.expression.language, [], language);
+    const shared = remainder(open.expression.language, [], language, budget);
     if (shared.left === 'something' && shared.sample.startsWith('/')) return shared.sample;
   }
   return null;

@@ -11,7 +11,7 @@ import type { Rule } from '../language/policy.js';
 import { coverage, sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import { languageOfPattern, normalisedPaths, type RegularLanguage } from '../paths/regular-language.js';
-import { remainder } from '../paths/remainder.js';
+import { remainder, type ReadingBudget } from '../paths/remainder.js';
 
 /** What earlier rules leave of a part of a rule: one of its patterns, or its expression. */
 export interface RulePart {
@@ -26,16 +26,26 @@ export interface RulePart {
 }
 
 /** Settles for every part of a rule whether any request reaches it past the earlier rules. */
-export function partsOf(rule: Rule, earlier: readonly Rule[]): RulePart[] {
+export function partsOf(rule: Rule, earlier: readonly Rule[], budget: ReadingBudget): RulePart[] {
   const { patterns, expression } = rule;
   const parts = patterns.map((pattern, index) =>
-    settle(rule, earlier, { text: pattern.text, index: patterns.length === 1 ? null : index, pattern }),
+    settle(
+      rule,
+      earlier,
+      { text: pattern.text, index: patterns.length === 1 ? null : index, pattern },
+      budget,
+    ),
   );
   return expression === null
     ? parts
     : [
         ...parts,
-        settle(rule, earlier, { text: expression.source, index: null, language: expression.language }),
+        settle(
+          rule,
+          earlier,
+          { text: expression.source, index: null, language: expression.language },
+          budget,
+        ),
       ];
 }
 
@@ -43,14 +53,14 @@ type Part = { readonly text: string; readonly index: number | null } & (
   { readonly pattern: Pattern } | { readonly language: RegularLanguage }
 );
 
-function settle(rule: Rule, earlier: readonly Rule[], part: Part): RulePart {
+function settle(rule: Rule, earlier: readonly Rule[], part: Part, budget: ReadingBudget): RulePart {
   const takenBy = new Set<Rule>();
   const settled = (reached: RulePart['reached']): RulePart => ({
     text: part.text,
     index: part.index,
     reached,
     takenBy: earlier.filter((each) => takenBy.has(each)),
-    sample: sampleOf(part),
+    sample: sampleOf(part, budget),
   });
   const tried = new Set<string>();
   for (const request of requestsFor(rule, earlier)) {
@@ -58,7 +68,7 @@ function settle(rule: Rule, earlier: readonly Rule[], part: Part): RulePart {
     const key = applying.map((each) => each.number).join(' ');
     if (tried.has(key)) continue;
     tried.add(key);
-    const taken = takers(part, applying);
+    const taken = takers(part, applying, budget);
     if (taken === 'left') return settled('by some');
     if (taken === 'unsettled') return settled('unsettled');
     for (const each of taken) takenBy.add(each);
@@ -67,7 +77,11 @@ function settle(rule: Rule, earlier: readonly Rule[], part: Part): RulePart {
 }
 
 /** The rules that take every address of a part between them. */
-function takers(part: Part, rules: readonly Rule[]): readonly Rule[] | 'left' | 'unsettled' {
+function takers(
+  part: Part,
+  rules: readonly Rule[],
+  budget: ReadingBudget,
+): readonly Rule[] | 'left' | 'unsettled' {
   if ('pattern' in part && rules.every((rule) => rule.expression === null)) {
     const found = coverage(
       part.pattern,
@@ -81,6 +95,7 @@ function takers(part: Part, rules: readonly Rule[]): readonly Rule[] | 'left' | 
     'pattern' in part ? languageOfPattern(part.pattern) : part.language,
     owners.map(({ language }) => language),
     normalisedPaths(),
+    budget,
   );
   if (left.left === 'something') return 'left';
   if (left.left === 'unsettled') return 'unsettled';
@@ -92,9 +107,9 @@ function languagesOf(rule: Rule): RegularLanguage[] {
   return [...rule.patterns.map(languageOfPattern), ...own];
 }
 
-function sampleOf(part: Part): string | null {
+function sampleOf(part: Part, budget: ReadingBudget): string | null {
   if ('pattern' in part) return sampleAddress(part.pattern, () => 'x');
-  const any = remainder(part.language, [], normalisedPaths());
+  const any = remainder(part.language, [], normalisedPaths(), budget);
   return any.left === 'something' ? any.sample : null;
 }
 

@@ -1,7 +1,8 @@
+import { Capped } from '../language/capped.js';
 import type { Diagnostic } from '../language/diagnostic.js';
 import type { Policy } from '../language/policy.js';
 import { problem } from '../language/problems.js';
-import { nearest } from '../language/suggestions.js';
+import { clipped, nearest } from '../language/suggestions.js';
 import type { YamlText } from '../language/yaml-text.js';
 import type { Walk } from '../walks/walk.js';
 import { ALL_CHECKS } from './all-checks.js';
@@ -18,7 +19,10 @@ export function runChecks(
   const facts = new Facts(policy, walks);
   const found = checks.flatMap((check) => runCheck(check, facts, input));
   const accepted = new Set(policy.accepted.map((entry) => entry.check));
-  return [...found.filter(({ code }) => !accepted.has(code)), ...idleAcceptances(policy, found, input)];
+  const told = [...found.filter(({ code }) => !accepted.has(code)), ...idleAcceptances(policy, found, input)];
+  const capped = new Capped();
+  for (const diagnostic of told) capped.add(diagnostic);
+  return capped.diagnostics;
 }
 
 function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] {
@@ -32,7 +36,7 @@ function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] 
       return {
         code,
         severity,
-        message,
+        message: clipped(message),
         place: (finding.input ?? input).placeOf(finding.at),
         related,
         hint: mend,
@@ -47,12 +51,13 @@ function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] 
 /** Acceptances that silence nothing: the finding was mended, or there is no such check. */
 function idleAcceptances(policy: Policy, found: readonly Diagnostic[], input: YamlText): Diagnostic[] {
   const codes = ALL_CHECKS.map((check) => check.meta.code);
+  const foundCodes = new Set(found.map(({ code }) => code));
   return policy.accepted.flatMap(({ check, at }) => {
     const place = input.placeOf([...at, 'check']);
     if (!codes.includes(check)) {
       return [problem('unknown-check', { name: check, near: nearest(check, codes) }, place)];
     }
-    if (found.some(({ code }) => code === check)) return [];
+    if (foundCodes.has(check)) return [];
     return [{ ...problem('accepts-nothing', { check }, place), severity: 'warning' as const }];
   });
 }

@@ -12,15 +12,20 @@ const MOST_ISSUES = 100;
 
 /** Reports what a schema found wrong with a text, each at its own place. */
 export function reportIssues(issues: readonly Issue[], input: YamlText, report: Report): void {
-  for (const issue of issues.flatMap((each) => settleUnion(each, input.value)).slice(0, MOST_ISSUES)) {
-    reportIssue(issue, input, report);
+  const told = issues.slice(0, MOST_ISSUES).flatMap((each) => settleUnion(each, input.value));
+  // What has the wrong type is not told besides what a right one would have to be.
+  const mistyped = new Set(
+    told.flatMap(({ code, path }) => (code === 'invalid_type' ? [path.join('.')] : [])),
+  );
+  for (const issue of told.slice(0, MOST_ISSUES)) {
+    if (issue.code !== 'too_small' || !mistyped.has(issue.path.join('.'))) reportIssue(issue, input, report);
   }
 }
 
 function reportIssue(issue: Issue, input: YamlText, report: Report): void {
   const path = issue.path as Path;
   if (issue.code === 'unrecognized_keys') {
-    for (const key of issue.keys) reportKey(key, issue.message, path, input, report);
+    for (const key of issue.keys.slice(0, MOST_ISSUES)) reportKey(key, issue.message, path, input, report);
     return;
   }
   const value = valueAt(input.value, path);

@@ -1,6 +1,6 @@
 import { encodedReference, parseUrl } from '../http/address.js';
 import { encodedPath, normalisePath } from '../paths/normalise.js';
-import { parsePattern, type Pattern } from '../paths/pattern.js';
+import { LONGEST_PATH, parsePattern, type Pattern } from '../paths/pattern.js';
 import { problem, type Report } from './problems.js';
 import type { Place } from './source.js';
 import type { Path, YamlText } from './yaml-text.js';
@@ -58,6 +58,7 @@ function reservedFault(path: string): string | null {
 /** What keeps a text from being an address inside the app; null when nothing does. */
 export function addressFault(address: string): string | null {
   if (!address.startsWith('/')) return 'it must start with a slash';
+  if (address.length > LONGEST_PATH) return `it is longer than ${LONGEST_PATH} characters`;
   if (address.startsWith('//')) return 'two slashes at its start lead to another site';
   if (address.includes('#')) return 'a fragment is never sent to the app';
   if (/[\s\\]/.test(address)) return 'it holds a space or a backslash';

@@ -22,9 +22,18 @@ export class Roles extends Map<string, Role> {
   }
 }
 
+/** What roles hold grows with the square of their number. */
+const MOST_ROLES = 1_000;
+
 /** Reads the roles and follows what they include; an unknown role and a circle are reported. */
 export function readRoles(text: NonNullable<PolicyText['roles']>, scope: Scope): Roles {
   const roles = new Roles(scope);
+  const names = Object.keys(text);
+  if (names.length > MOST_ROLES) {
+    const place = scope.input.placeOfKey(['roles'], names[MOST_ROLES] ?? '');
+    scope.report(problem('too-many-roles', { roles: MOST_ROLES }, place));
+    return roles;
+  }
   for (const [name, includes] of Object.entries(text)) {
     checkName(name, 'role', scope.input.placeOfKey(['roles'], name), scope.report);
     roles.set(name, { name, includes, holds: new Set([name]), at: ['roles', name] });

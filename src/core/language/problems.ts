@@ -1,6 +1,6 @@
 import type { Diagnostic } from './diagnostic.js';
 import type { Place } from './source.js';
-import { orList } from './suggestions.js';
+import { clipped, orList } from './suggestions.js';
 
 /** Takes a diagnostic; readers go on after it, so that one run reports everything. */
 export type Report = (diagnostic: Diagnostic) => void;
@@ -58,6 +58,14 @@ export const PROBLEMS = {
   'too-many-values': (p: { values: number }): Saying => [
     `more than ${p.values} values once its aliases are followed`,
     'write repeated parts out, or repeat fewer of them',
+  ],
+  'too-many-parts': (p: { parts: number }): Saying => [
+    `more than ${p.parts} words and signs`,
+    'write rules in the place of pages that are alike, and walks in files of their own',
+  ],
+  'too-many-roles': (p: { roles: number }): Saying => [
+    `more than ${p.roles} roles`,
+    'give facts to accounts, and ask for them, in the place of roles that differ in one word',
   ],
   'yaml-syntax': (p: { problem: string }): Saying => [`not valid YAML: ${p.problem}`, null],
   'unknown-anchor': (p: { name: string }): Saying => [
@@ -204,5 +212,12 @@ export function problem<C extends ProblemCode>(
 ): Diagnostic {
   const say = PROBLEMS[code] as (params: Params<C>) => Saying;
   const [message, hint] = say(params);
-  return { code, severity: 'error', message, place, related, hint };
+  return {
+    code,
+    severity: 'error',
+    message: clipped(message),
+    place,
+    related,
+    hint: hint === null ? null : clipped(hint),
+  };
 }

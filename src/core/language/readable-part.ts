@@ -17,9 +17,7 @@ export function readablePart(value: unknown, issues: readonly z.core.$ZodIssue[]
   let faults = issues;
   // Taking out a value can leave a section without a key that it needs, which takes the section out in the next round.
   for (let round = 0; round < 5; round++) {
-    for (const issue of faults) {
-      for (const path of culprits(issue, part)) part = without(part, path) as Plain;
-    }
+    part = without(part, cutsOf(faults.flatMap((issue) => culprits(issue, part)))) as Plain;
     const read = policySchema.safeParse({ ...REQUIRED, ...part });
     if (read.success) {
       return part['roles'] === undefined && (value as Plain)['roles'] !== undefined ? null : read.data;
@@ -43,6 +41,8 @@ function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
   // A rule without its path would be one that says nothing: it goes as a whole.
   if (path[0] === 'rules' && (path[2] === 'path' || path[2] === 'matches')) return [path.slice(0, 2)];
   const missing = valueAt(part, path) === undefined;
+  // What is missing at the top, or was taken out already, has nothing left to take out.
+  if (missing && path.length === 1) return [];
   return [missing ? path.slice(0, -1) : path];
 }
 
@@ -61,17 +61,43 @@ const STAND_INS: Plain = {
   landing: { otherwise: '/' },
 };
 
-/** A copy without the value at a path. */
-function without(value: unknown, path: Path, above: Path = []): unknown {
-  const [step, ...rest] = path;
+/** Where to cut: whether here, or where below. */
+interface Cut {
+  isHere: boolean;
+  readonly below: Map<string | number, Cut>;
+}
+
+/** Paths as one tree, so that however many there are a value is gone through once. */
+function cutsOf(paths: readonly Path[]): Cut {
+  const root: Cut = { isHere: false, below: new Map() };
+  for (const path of paths) {
+    let cut = root;
+    for (const step of path) {
+      const next = cut.below.get(step) ?? { isHere: false, below: new Map() };
+      cut.below.set(step, next);
+      cut = next;
+    }
+    cut.isHere = true;
+  }
+  return root;
+}
+
+/** A copy without what is cut. */
+function without(value: unknown, cut: Cut, above: Path = []): unknown {
   const standIn = above.length === 2 ? STAND_INS[String(above[0])] : undefined;
-  if (step === undefined || typeof value !== 'object' || value === null) return standIn;
-  const inside = without((value as Plain)[step], rest, [...above, step]);
+  if (cut.isHere || typeof value !== 'object' || value === null) return standIn;
   if (Array.isArray(value)) {
-    return inside === undefined ? standIn : value.map((item: unknown, at) => (at === step ? inside : item));
+    const items = value.map((item: unknown, at) => {
+      const inside = cut.below.get(at);
+      return inside === undefined ? item : without(item, inside, [...above, at]);
+    });
+    return items.includes(undefined) ? standIn : items;
   }
   const copy = { ...(value as Plain) };
-  if (inside === undefined) Reflect.deleteProperty(copy, step);
-  else copy[step] = inside;
+  for (const [step, inside] of cut.below) {
+    const left = without(copy[step], inside, [...above, step]);
+    if (left === undefined) Reflect.deleteProperty(copy, step);
+    else copy[step] = left;
+  }
   return copy;
 }

@@ -43,9 +43,9 @@ export function positionOf(source: Source, offset: number): Position {
   return { line: low + 1, column: at - (source.lineStarts[low] ?? 0) + 1 };
 }
 
-/** The text of a line, counted from 1, without its line break. */
-export function lineText(source: Source, line: number): string {
+/** The text of a line, counted from 1, without its line break; no more of it than its first characters where that is said. */
+export function lineText(source: Source, line: number, most = Number.POSITIVE_INFINITY): string {
   const start = source.lineStarts[line - 1] ?? source.text.length;
   const end = source.lineStarts[line] ?? source.text.length;
-  return source.text.slice(start, end).replace(/[\r\n]+$/, '');
+  return source.text.slice(start, Math.min(end, start + most)).replace(/[\r\n]+$/, '');
 }

@@ -1,5 +1,16 @@
 import { distance } from 'fastest-levenshtein';
 
+/** Among more names than that a misspelling is not looked for: it would be asked for each of as many. */
+const MOST_COMPARED = 200;
+
+/** The longest sentence that is of use; names in it may be of any length. */
+const LONGEST = 1_000;
+
+/** A text cut short where nobody would read on. */
+export function clipped(text: string): string {
+  return text.length > LONGEST ? `${text.slice(0, LONGEST)}…` : text;
+}
+
 /** The known name nearest to a misspelt one, or null when none is near enough to have been meant. */
 export function nearest(name: string, known: Iterable<string>): string | null {
   // A name longer than any key is no misspelling, and comparing it would cost the product of both lengths.
@@ -7,7 +18,8 @@ export function nearest(name: string, known: Iterable<string>): string | null {
   const lower = name.toLowerCase();
   const limit = Math.max(1, Math.floor(name.length * 0.4));
   const ranked = [...known]
-    .filter((candidate) => candidate.length <= 64)
+    .filter((candidate) => Math.abs(candidate.length - name.length) <= limit)
+    .slice(0, MOST_COMPARED)
     .map((candidate) => ({ candidate, far: distance(lower, candidate.toLowerCase()) }))
     .filter(({ far }) => far <= limit)
     .sort((a, b) => a.far - b.far || (a.candidate < b.candidate ? -1 : 1));

@@ -3,6 +3,7 @@ import {
   isMap,
   isScalar,
   isSeq,
+  Lexer,
   LineCounter,
   parseDocument,
   type Document,
@@ -29,7 +30,7 @@ export interface YamlText {
 }
 
 /** What a file may hold at most. Generous for people, deadly for bombs. */
-export const LIMITS = { bytes: 2 * 1024 * 1024, depth: 40, values: 300_000 } as const;
+export const LIMITS = { bytes: 2 * 1024 * 1024, depth: 40, values: 300_000, tokens: 300_000 } as const;
 
 /**
  * Reads YAML 1.2 (and so JSON) that may come from anybody. Syntax errors, duplicate keys, explosive aliases, excessive
@@ -51,6 +52,11 @@ export function readYaml(source: Source, report: Report): YamlText | null {
     report(problem('too-deep', { depth: LIMITS.depth }, { source, start: deep, end: deep + 1 }));
     return null;
   }
+  const fault = tooMuchIn(source);
+  if (fault !== null) {
+    report(fault);
+    return null;
+  }
   const document = parseDocument(source.text, {
     version: '1.2',
     // The library compares each key with each other; `Converter` looks for duplicates in one pass.
@@ -65,19 +71,19 @@ export function readYaml(source: Source, report: Report): YamlText | null {
     report(problem('yaml-syntax', { problem: SAYINGS[fault.code] ?? fault.message }, place));
   }
   if (faults.length > 0) return null;
-  const converter = new Converter(document, source, report);
+  const converter = new Converter(source, report);
   const value = converter.convert(document.contents);
   if (converter.failed) return null;
   return {
     source,
     value,
     placeOf: (path) => {
-      const { key, node } = locate(document, path);
+      const { key, node } = locate(document, path, converter.targets);
       return placeOfNode(source, key !== null && isBlock(node) ? key : node);
     },
     placeOfKey: (path, key) => {
-      const { node } = locate(document, path);
-      return placeOfNode(source, pairOf(follow(document, node), key)?.key ?? node);
+      const { node } = locate(document, path, converter.targets);
+      return placeOfNode(source, pairOf(follow(node, converter.targets), key)?.key ?? node);
     },
   };
 }
@@ -120,13 +126,44 @@ function tooDeepAt(text: string): number | null {
   return deepLine === null ? null : deepLine.index + deepLine[0].length - 1;
 }
 
+/** Faults of form after which a text is given up: the library would list them all, whatever that costs. */
+const MOST_FAULTS = 20;
+const BAD_ESCAPE = /\\[^0abt\tnvfre "/\\N_LPxuU\r\n]/g;
+
+/** What is too much in a text, told before it is parsed: far more tokens than any policy has, or faults by the thousand. */
+function tooMuchIn(source: Source): Diagnostic | null {
+  let [tokens, at, faults, comes] = [0, 0, 0, ''];
+  for (const token of new Lexer().lex(source.text)) {
+    tokens += 1;
+    const place = { source, start: at, end: at + 1 };
+    if (tokens > LIMITS.tokens) return problem('too-many-parts', { parts: LIMITS.tokens }, place);
+    if (token.startsWith('"') && token.length > MOST_FAULTS) {
+      if ((token.match(BAD_ESCAPE)?.length ?? 0) > MOST_FAULTS) {
+        return problem('yaml-syntax', { problem: 'escapes that YAML does not know' }, place);
+      }
+    }
+    if (token === ',' && (comes === ',' || comes === '[' || comes === '{')) faults += 1;
+    if (faults > MOST_FAULTS)
+      return problem('yaml-syntax', { problem: 'commas with nothing between them' }, place);
+    // Marks of the lexer that stand for no text.
+    if (!/^[\u0002\u0018\u001f\ufeff]$/.test(token)) at += token.length;
+    if (!/^[ \t\r\n]/.test(token)) comes = token;
+  }
+  return null;
+}
+
+/** What aliases stand for. */
+type Targets = WeakMap<object, Node>;
+
 /** Turns the tree into plain values in one pass, with its own limits and its own look for duplicate keys. */
 class Converter {
   failed = false;
+  /** The library would look for the target of each alias through the whole document. */
+  readonly targets: Targets = new WeakMap();
+  private readonly anchors = new Map<string, Node>();
   private values = 0;
 
   constructor(
-    private readonly document: Document,
     private readonly source: Source,
     private readonly report: Report,
   ) {}
@@ -140,12 +177,14 @@ class Converter {
       return this.giveUp(problem('too-deep', { depth: LIMITS.depth }, this.placeOf(node)));
     }
     if (isAlias(node)) {
-      const target = node.resolve(this.document);
+      const target = this.targets.get(node) ?? this.anchors.get(node.source);
       if (target === undefined) {
         return this.note(problem('unknown-anchor', { name: node.source }, this.placeOf(node)));
       }
+      this.targets.set(node, target);
       return this.convert(target, depth + 1);
     }
+    this.anchor(node);
     if (isSeq(node)) return node.items.map((item) => this.convert(item, depth + 1));
     if (isMap(node)) return this.convertMap(node, depth);
     return isScalar(node) ? node.value : null;
@@ -156,6 +195,7 @@ class Converter {
     const firstKeys = new Map<string, unknown>();
     for (const { key, value } of map.items) {
       const name = isScalar(key) ? key.value : null;
+      this.anchor(key);
       const place = this.placeOf(key ?? map);
       if (typeof name !== 'string' || name === '__proto__') {
         this.note(problem('bad-key', { key: typeof name === 'string' ? name : null }, place));
@@ -168,6 +208,12 @@ class Converter {
       }
     }
     return result;
+  }
+
+  /** An alias means what had its name last before it (YAML 1.2 §3.2.2.2). */
+  private anchor(node: unknown): void {
+    const { anchor } = (node ?? {}) as { readonly anchor?: string };
+    if (anchor !== undefined) this.anchors.set(anchor, node as Node);
   }
 
   private placeOf(node: unknown): Place {
@@ -193,8 +239,8 @@ function placeOfNode(source: Source, node: unknown): Place {
   return { source, start: range[0], end: range[1] };
 }
 
-function follow(document: Document, node: unknown): unknown {
-  return isAlias(node) ? node.resolve(document) : node;
+function follow(node: unknown, targets: Targets): unknown {
+  return isAlias(node) ? targets.get(node) : node;
 }
 
 const pairs = new WeakMap<YAMLMap, ReadonlyMap<unknown, Pair>>();
@@ -214,10 +260,14 @@ function pairOf(node: unknown, key: string): Pair | undefined {
 }
 
 /** The node at a path with the key it stands under, if any; where the path leads past what exists, the last node on it. */
-function locate(document: Document, path: Path): { readonly key: unknown; readonly node: unknown } {
+function locate(
+  document: Document,
+  path: Path,
+  targets: Targets,
+): { readonly key: unknown; readonly node: unknown } {
   let found: { key: unknown; node: unknown } = { key: null, node: document.contents };
   for (const step of path) {
-    const parent = follow(document, found.node);
+    const parent = follow(found.node, targets);
     const pair = pairOf(parent, String(step));
     if (pair !== undefined) found = { key: pair.key, node: pair.value };
     else if (isSeq(parent) && parent.items[Number(step)] !== undefined) {

@@ -1,5 +1,5 @@
 import type { Pattern } from './pattern.js';
-import { accepts, normalisedPaths, type RegularLanguage } from './regular-language.js';
+import { normalisedPaths, type RegularLanguage } from './regular-language.js';
 
 /** A segment: this text, or any text but these. */
 type Part = { readonly text: string } | { readonly but: ReadonlySet<string> };
@@ -118,7 +118,7 @@ function splitBy(atom: Atom, languages: readonly RegularLanguage[], budget: { le
   const { parts, isOpen } = atom;
   if (!isOpen && parts.every((part) => 'text' in part)) {
     const path = plainSample(atom);
-    return accepts(languages[0] as RegularLanguage, path) ? [path] : [];
+    return languages[0]?.has(path) === true ? [path] : [];
   }
   const letters = lettersFor(atom, languages);
   const found = new Map<string, string>();
@@ -128,7 +128,7 @@ function splitBy(atom: Atom, languages: readonly RegularLanguage[], budget: { le
   ];
   for (const { reading, states, path } of queue) {
     if (isWhole(atom, reading) || (path === '/' && parts.length === 0)) {
-      const accepted = languages.map(({ accepting }, at) => accepting[states[at] ?? -1] === true);
+      const accepted = languages.map((language, at) => language.isAccepting(states[at] ?? -1));
       const [isNormal, ...rest] = accepted;
       const key = rest.join();
       if (isNormal === true && !found.has(key)) found.set(key, path);
@@ -137,9 +137,9 @@ function splitBy(atom: Atom, languages: readonly RegularLanguage[], budget: { le
       const next = read(atom, reading, letter);
       if (next === null) continue;
       const unit = letter.charCodeAt(0);
-      const after = languages.map(({ next: table, classes, classOf }, at) => {
+      const after = languages.map((language, at) => {
         const state = states[at] ?? -1;
-        return state < 0 ? -1 : (table[state * classes + (classOf[unit] ?? 0)] ?? -1);
+        return state < 0 ? -1 : language.step(state, unit);
       });
       if ((after[0] ?? -1) < 0) continue;
       const key = `${next.done} ${next.text} ${after.join()}`;

@@ -15,6 +15,9 @@ export interface Pattern {
   readonly tail: boolean;
 }
 
+/** Longer addresses no browser or server takes for certain (RFC 9110 §4.1 asks for 8,000 octets of a whole request line). */
+export const LONGEST_PATH = 2_000;
+
 /**
  * Reads a path pattern; gives a sentence on what is wrong with a bad one.
  *
@@ -23,6 +26,7 @@ export interface Pattern {
  */
 export function parsePattern(text: string): Pattern | string {
   if (!text.startsWith('/')) return 'it must start with a slash';
+  if (text.length > LONGEST_PATH) return `it is longer than ${LONGEST_PATH} characters`;
   if (/[?#]/.test(text)) return 'a query or fragment never takes part in matching';
   // eslint-disable-next-line no-control-regex
   if (/[\s\\\u0000-\u001f\u007f]/.test(text)) return 'it holds a space, a backslash or a control character';

@@ -1,22 +1,27 @@
-import type { CharSet, Concatenation, DFA, Element, Expression, NoParent, ReadonlyDFA } from 'refa';
+import type { CharSet, Concatenation, DFA, Element, Expression, NFA, NoParent, ReadonlyDFA } from 'refa';
 import type * as refa from 'refa';
 import type { Pattern } from './pattern.js';
 
 /**
- * A set of paths as a finite automaton that reads one character after the other. Matching takes time in proportion to
- * the path, whatever the expression was, so that no costly one can hold the program up.
+ * A set of paths as a finite automaton that reads one character after the other, beginning in state 0. Matching takes time in
+ * proportion to the path, whatever the expression was, so that no costly one can hold the program up.
  */
 export interface RegularLanguage {
   /** The class of each ASCII character; characters of one class are never told apart. */
   readonly classOf: Uint8Array;
-  readonly classes: number;
-  /** The state after a state and a class, at `state * classes + class`; -1 where nothing can follow any more. */
-  readonly next: Int32Array;
-  readonly accepting: readonly boolean[];
+  /** The state after a state and a character; -1 where nothing can follow any more. */
+  step(state: number, unit: number): number;
+  isAccepting(state: number): boolean;
+  /** Whether a path is in the language. */
+  has(path: string): boolean;
+  /** What a step costs, counted in steps of an automaton that is written out. */
+  readonly cost: number;
 }
 
-/** Larger automata are refused: no rule of a real app comes near. */
-const MOST_STATES = 2_000;
+/** Beyond so many states an automaton is no longer written out: it is followed without. No rule of a real app comes near. */
+const MOST_STATES = 500;
+/** More characters than that, once repetitions are written out, no expression may stand for. */
+const MOST_POSITIONS = 3_000;
 const LONGEST_EXPRESSION = 500;
 /** So many characters beyond ASCII an expression can name one by one or as a range. */
 const MOST_BEYOND_ASCII = 500;
@@ -78,17 +83,140 @@ export function normalisedPaths(): RegularLanguage {
   return compiled;
 }
 
-/** Whether a path is in a language. */
-export function accepts(language: RegularLanguage, path: string): boolean {
-  const { classOf, classes, next, accepting } = language;
-  let state = 0;
-  for (let at = 0; at < path.length; at++) {
-    const unit = path.charCodeAt(at);
-    if (unit > LAST) return false;
-    state = next[state * classes + (classOf[unit] ?? 0)] ?? -1;
-    if (state < 0) return false;
+/** An automaton whose states are all written out. */
+class Table implements RegularLanguage {
+  readonly cost = 1;
+
+  /**
+   * @param next the state after a state and a class, at `state * classes + class`
+   */
+  constructor(
+    readonly classOf: Uint8Array,
+    private readonly classes: number,
+    private readonly next: Int32Array,
+    private readonly accepting: readonly boolean[],
+  ) {}
+
+  step(state: number, unit: number): number {
+    return this.next[state * this.classes + (this.classOf[unit] ?? 0)] ?? -1;
   }
-  return accepting[state] === true;
+
+  isAccepting(state: number): boolean {
+    return this.accepting[state] === true;
+  }
+
+  has(path: string): boolean {
+    let state = 0;
+    for (let at = 0; at < path.length; at++) {
+      const unit = path.charCodeAt(at);
+      if (unit > LAST) return false;
+      state = this.step(state, unit);
+      if (state < 0) return false;
+    }
+    return this.isAccepting(state);
+  }
+}
+
+/**
+ * An automaton that is in several states at once: to write out which would take more room than its expression is worth. A
+ * path is followed through all of them, so that matching takes time in proportion to the path and to the expression.
+ */
+class Followed implements RegularLanguage {
+  readonly cost = 30;
+  readonly classOf: Uint8Array;
+  private readonly edges: readonly (readonly { readonly to: number; readonly characters: CharSet }[])[];
+  private readonly ends: readonly boolean[];
+  /** Sets of states that were met by `step`, by their numbers, and the numbers by their texts. */
+  private readonly sets: Uint32Array[] = [];
+  private readonly numbers = new Map<string, number>();
+
+  constructor(automaton: NFA) {
+    const nodes = [...automaton.nodes()];
+    const numberOf = new Map(nodes.map((node, at) => [node, at]));
+    this.edges = nodes.map((node) =>
+      Array.from(node.out, ([to, characters]) => ({ to: numberOf.get(to) ?? 0, characters })),
+    );
+    this.ends = this.reaching(
+      END,
+      nodes.map((node) => automaton.finals.has(node)),
+    );
+    this.classOf = this.classes();
+    const first = new Set([numberOf.get(automaton.initial) ?? 0]);
+    for (const at of first) {
+      for (const { to, characters } of this.edges[at] ?? []) if (characters.has(START)) first.add(to);
+    }
+    this.number(Uint32Array.from(first));
+  }
+
+  step(state: number, unit: number): number {
+    const after = this.after(this.sets[state] ?? new Uint32Array(), unit);
+    return after.length === 0 ? -1 : this.number(after);
+  }
+
+  isAccepting(state: number): boolean {
+    return this.accepts(this.sets[state] ?? new Uint32Array());
+  }
+
+  has(path: string): boolean {
+    let states = this.sets[0] ?? new Uint32Array();
+    for (let at = 0; at < path.length && states.length > 0; at++) {
+      const unit = path.charCodeAt(at);
+      if (unit > LAST) return false;
+      states = this.after(states, unit);
+    }
+    return this.accepts(states);
+  }
+
+  private accepts(states: Uint32Array): boolean {
+    return states.some((at) => this.ends[at] === true);
+  }
+
+  private after(states: Uint32Array, unit: number): Uint32Array {
+    const reached = new Set<number>();
+    for (const at of states) {
+      for (const { to, characters } of this.edges[at] ?? []) if (characters.has(unit)) reached.add(to);
+    }
+    return Uint32Array.from(reached).sort();
+  }
+
+  private number(states: Uint32Array): number {
+    const key = states.join();
+    let number = this.numbers.get(key);
+    if (number === undefined) {
+      this.numbers.set(key, (number = this.sets.length));
+      this.sets.push(states);
+    }
+    return number;
+  }
+
+  /** From which states one of some can be reached by nothing but a mark. */
+  private reaching(mark: number, ends: readonly boolean[]): boolean[] {
+    const known = [...ends];
+    for (let hasGrown = true; hasGrown;) {
+      hasGrown = false;
+      this.edges.forEach((edges, at) => {
+        if (known[at] === true) return;
+        if (!edges.some(({ to, characters }) => known[to] === true && characters.has(mark))) return;
+        known[at] = true;
+        hasGrown = true;
+      });
+    }
+    return known;
+  }
+
+  /** Characters that no edge tells apart are of one class. */
+  private classes(): Uint8Array {
+    const all = [...new Set(this.edges.flat().map(({ characters }) => characters))];
+    const classOf = new Uint8Array(128);
+    const known = new Map<string, number>();
+    for (let unit = FIRST; unit <= LAST; unit++) {
+      const key = all.map((characters) => Number(characters.has(unit))).join('');
+      const number = known.get(key) ?? known.size;
+      known.set(key, number);
+      classOf[unit] = number;
+    }
+    return classOf;
+  }
 }
 
 function escaped(text: string): string {
@@ -111,7 +239,7 @@ function compile(source: string, extent: Extent = 'all'): RegularLanguage | stri
 
 function build(source: string, extent: Extent): RegularLanguage | string {
   if (engine === null) throw new Error('loadRegularLanguages() must come first');
-  const { JS, NFA, DFA } = engine;
+  const { JS, NFA } = engine;
   try {
     const parsed = JS.Parser.fromLiteral({ source, flags: 's' }).parse({
       assertions: 'unknown',
@@ -119,9 +247,10 @@ function build(source: string, extent: Extent): RegularLanguage | string {
       maxBackreferenceWords: 0,
       maxNodes: 20_000,
     });
+    if (positionsIn(parsed.expression) > MOST_POSITIONS) return TOO_LARGE;
     const framing = new Framing(engine);
     const options = { maxCharacter: parsed.maxCharacter };
-    const limited = () => new NFA.LimitedNodeFactory(MOST_STATES * 10);
+    const limited = () => new NFA.LimitedNodeFactory(MOST_POSITIONS * 4);
     const nfa = (part: NoParent<Expression>) => NFA.fromRegex(part, options, {}, limited());
     const found = nfa(framing.search(parsed.expression, extent));
     if (extent === 'whole segments') {
@@ -134,25 +263,56 @@ function build(source: string, extent: Extent): RegularLanguage | string {
       found.union(slashed);
     }
     const framed = NFA.fromIntersection(found, nfa(framing.frame()), limited());
-    const dfa = DFA.fromFA(framed, new DFA.LimitedNodeFactory(MOST_STATES));
-    dfa.minimize();
-    return unframed(dfa);
+    return writtenOut(engine, framed) ?? new Followed(framed);
   } catch (error) {
     return error instanceof Unusable ? error.message : wordsOf(error);
   }
 }
+
+/** An automaton with all its states; null where these are too many. */
+function writtenOut({ DFA }: Engine, framed: NFA): RegularLanguage | null {
+  try {
+    const dfa = DFA.fromFA(framed, new DFA.LimitedNodeFactory(MOST_STATES));
+    dfa.minimize();
+    return unframed(dfa);
+  } catch (error) {
+    if (isTooLarge(error)) return null;
+    throw error;
+  }
+}
+
+/** How many characters an expression stands for with its repetitions written out. */
+function positionsIn({ alternatives }: NoParent<Pick<Expression, 'alternatives'>>): number {
+  const elements = alternatives.flatMap((each) => each.elements);
+  return elements.reduce((sum, element) => {
+    if (element.type === 'CharacterClass') return sum + 1;
+    if (element.type === 'Alternation') return sum + positionsIn(element);
+    if (element.type !== 'Quantifier') return sum;
+    const times = Number.isFinite(element.max) ? element.max : element.min + 1;
+    return sum + Math.max(1, times) * positionsIn(element);
+  }, 0);
+}
+
+const TOO_LARGE = 'it is too large: a simpler one would do';
 
 /** What keeps an expression from being used, in words for its author. */
 class Unusable extends Error {}
 
 function wordsOf(error: unknown): string {
   const message = error instanceof Error ? error.message : String(error);
-  if (/max(imum)? .*nodes|too many nodes|not allowed to create more/i.test(message)) {
-    return 'it is too large: a simpler one would do';
-  }
+  if (isTooLarge(error)) return TOO_LARGE;
   const said = /Invalid regular expression: .*: (.*)$/.exec(message)?.[1];
   return said === undefined ? `it cannot be understood: ${message}` : `it is no regular expression: ${said}`;
 }
+
+function isTooLarge(error: unknown): boolean {
+  if (error instanceof TooManyStates) return true;
+  const message = error instanceof Error ? error.message : '';
+  return /max(imum)? .*nodes|too many nodes|not allowed to create more/i.test(message);
+}
+
+/** A library of automata stops of its own accord; this does where it is ours that grows. */
+class TooManyStates extends Error {}
 
 /**
  * Puts an expression between marks. `^` and `$` look at a place without reading it, so each mark may stand there any
@@ -329,7 +489,7 @@ function determine(
     const key = keyOf(nodes);
     let number = known.get(key);
     if (number === undefined) {
-      if (sets.length >= MOST_STATES) throw new Unusable('it is too large: a simpler one would do');
+      if (sets.length >= MOST_STATES) throw new TooManyStates();
       known.set(key, (number = sets.length));
       sets.push(nodes);
     }
@@ -357,5 +517,5 @@ function pack(rows: readonly (readonly number[])[], accepting: readonly boolean[
       next[state * members.length + at] = row[unit - FIRST] ?? -1;
     });
   });
-  return { classOf, classes: members.length, next, accepting };
+  return new Table(classOf, members.length, next, accepting);
 }

@@ -9,54 +9,83 @@ export type Remainder =
   /** Too many combinations to settle it. */
   | { readonly left: 'unsettled' };
 
-const MOST_COMBINATIONS = 100_000;
+/** How much may still be read, in characters for each language. */
+export interface ReadingBudget {
+  left: number;
+}
+
+/** What a policy's checks may read together: more than any needs that people write, and a second of work. */
+export function readingBudget(): ReadingBudget {
+  return { left: 3_000_000 };
+}
 
 /**
  * Settles exactly which paths of a language none of the others has, by reading all of them side by side. The search goes
  * by length, so that a sample is among the shortest.
  *
  * @param within only paths of this language count
+ * @param budget what may be read; once nothing is left nothing is settled
  */
 export function remainder(
   language: RegularLanguage,
   others: readonly RegularLanguage[],
   within: RegularLanguage,
+  budget: ReadingBudget,
 ): Remainder {
-  const all = [language, within, ...others];
-  const letters = lettersOf(all);
-  const start: Place = { states: all.map(() => 0), before: null, unit: 0 };
-  const seen = new Set([start.states.join(' ')]);
+  const letters = lettersOf([language, within, ...others]);
+  const start: Place = { own: 0, inside: 0, alive: others.flatMap((_, at) => [at, 0]), before: null, unit: 0 };
+  const seen = new Set([keyOf(start)]);
   const queue = [start];
   const takenBy = new Set<number>();
   for (const place of queue) {
-    const [own = -1, inside = -1, ...rest] = place.states;
-    if (language.accepting[own] === true && within.accepting[inside] === true) {
-      const taker = rest.findIndex((state, at) => others[at]?.accepting[state] === true);
+    const { own, inside, alive } = place;
+    if (language.isAccepting(own) && within.isAccepting(inside)) {
+      const taker = takerOf(alive, others);
       if (taker < 0) return { left: 'something', sample: textOf(place) };
       takenBy.add(taker);
     }
     for (const unit of letters) {
-      const states = place.states.map((state, at) => step(all[at], state, unit));
-      if ((states[0] ?? -1) < 0 || (states[1] ?? -1) < 0) continue;
-      const key = states.join(' ');
+      budget.left -= language.cost + within.cost;
+      const next = { own: language.step(own, unit), inside: within.step(inside, unit) };
+      if (next.own < 0 || next.inside < 0) continue;
+      const left: number[] = [];
+      for (let at = 0; at < alive.length; at += 2) {
+        const other = others[alive[at] as number] as RegularLanguage;
+        budget.left -= other.cost;
+        const state = other.step(alive[at + 1] as number, unit);
+        if (state >= 0) left.push(alive[at] as number, state);
+      }
+      if (budget.left <= 0) return { left: 'unsettled' };
+      const reached = { ...next, alive: left, before: place, unit };
+      const key = keyOf(reached);
       if (seen.has(key)) continue;
-      if (seen.size >= MOST_COMBINATIONS) return { left: 'unsettled' };
       seen.add(key);
-      queue.push({ states, before: place, unit });
+      queue.push(reached);
     }
   }
   return { left: 'nothing', takenBy: [...takenBy].sort((a, b) => a - b) };
 }
 
 interface Place {
-  readonly states: readonly number[];
+  readonly own: number;
+  readonly inside: number;
+  /** Of the others those that can still match, each by its index and its state. */
+  readonly alive: readonly number[];
   readonly before: Place | null;
   readonly unit: number;
 }
 
-function step(language: RegularLanguage | undefined, state: number, unit: number): number {
-  if (language === undefined || state < 0) return -1;
-  return language.next[state * language.classes + (language.classOf[unit] ?? 0)] ?? -1;
+function keyOf({ own, inside, alive }: Place): string {
+  return `${own} ${inside} ${alive.join(' ')}`;
+}
+
+/** The first of the others that has the path; -1 where none has. */
+function takerOf(alive: readonly number[], others: readonly RegularLanguage[]): number {
+  for (let at = 0; at < alive.length; at += 2) {
+    const other = alive[at] as number;
+    if (others[other]?.isAccepting(alive[at + 1] as number) === true) return other;
+  }
+  return -1;
 }
 
 function textOf(place: Place): string {

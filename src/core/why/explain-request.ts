@@ -10,7 +10,6 @@ import { hostOf } from '../http/address.js';
 import type { Method } from '../http/messages.js';
 import type { Page, Rule } from '../language/policy.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
-import { accepts } from '../paths/regular-language.js';
 import { requestDeed, type Played, type Stage } from '../walks/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
@@ -111,14 +110,14 @@ function coversPath({ patterns, expression }: Rule, path: string): boolean {
   const segments = segmentsOf(path);
   return expression === null
     ? patterns.some((pattern) => matches(pattern, segments))
-    : accepts(expression.language, path);
+    : expression.language.has(path);
 }
 
 /** Why a rule does not match a request; null where it does. */
 function whyNot(rule: Rule, path: string, request: Circumstances): string | null {
   const { patterns, expression, conditions } = rule;
   const segments = segmentsOf(path);
-  if (expression !== null && !accepts(expression.language, path)) {
+  if (expression !== null && !expression.language.has(path)) {
     return `${expression.source} finds nothing in ${path}`;
   }
   if (expression === null && !patterns.some((pattern) => matches(pattern, segments))) {
