@@ -24,8 +24,8 @@ export function paletteOf(look: Look): Palette {
   return { good: green, bad: red, careless: yellow, quiet: dim, strong: bold, person: cyan };
 }
 
-/** What a reader does not see, or what makes them see another text: controls, marks of direction, characters without a shape. */
-const UNSEEN = /[\p{Cc}\p{Cf}\p{Cs}\p{Co}\p{Zl}\p{Zp}\p{Default_Ignorable_Code_Point}\u2800\ufff9-\uffff]/gu;
+/** What a reader does not see, or what makes them see another text: controls, marks of direction, what has no shape or no meaning. */
+const UNSEEN = /[\p{C}\p{Zl}\p{Zp}\p{Default_Ignorable_Code_Point}\u2800]/gu;
 
 /** Whether a text holds what must not be printed as it is. */
 export function hasUnseen(text: string): boolean {

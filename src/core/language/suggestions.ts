@@ -8,7 +8,8 @@ const LONGEST = 1_000;
 
 /** A text cut short where nobody would read on. */
 export function clipped(text: string): string {
-  return text.length > LONGEST ? `${text.slice(0, LONGEST)}…` : text;
+  const short = text.replace(/\S{150,}/g, (word) => `${word.slice(0, 100)}…`);
+  return short.length > LONGEST ? `${short.slice(0, LONGEST)}…` : short;
 }
 
 /** The known name nearest to a misspelt one, or null when none is near enough to have been meant. */

@@ -57,14 +57,12 @@ export function readYaml(source: Source, report: Report): YamlText | null {
     report(fault);
     return null;
   }
-  const document = parseDocument(source.text, {
-    version: '1.2',
-    // The library compares each key with each other; `Converter` looks for duplicates in one pass.
-    uniqueKeys: false,
-    lineCounter: new LineCounter(),
-    prettyErrors: false,
-    logLevel: 'error',
-  });
+  const document = parsed(source);
+  if (document === null) {
+    // Where it went too deep the parser cannot tell any more.
+    report(problem('too-deep', { depth: LIMITS.depth }, { source, start: 0, end: 1 }));
+    return null;
+  }
   const faults = causesOf([...document.errors, ...document.warnings]);
   for (const fault of faults.slice(0, 20)) {
     const place = { source, start: fault.pos[0], end: Math.max(fault.pos[1], fault.pos[0] + 1) };
@@ -86,6 +84,23 @@ export function readYaml(source: Source, report: Report): YamlText | null {
       return placeOfNode(source, pairOf(follow(node, converter.targets), key)?.key ?? node);
     },
   };
+}
+
+/** The tree of a text; null where it nests so deep, in ways that show only when it is parsed, that the parser gives up. */
+function parsed(source: Source): Document | null {
+  try {
+    return parseDocument(source.text, {
+      version: '1.2',
+      // The library compares each key with each other; `Converter` looks for duplicates in one pass.
+      uniqueKeys: false,
+      lineCounter: new LineCounter(),
+      prettyErrors: false,
+      logLevel: 'error',
+    });
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
 }
 
 /** Faults that the library words for those who program with it. */

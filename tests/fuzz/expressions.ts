@@ -1,0 +1,57 @@
+import { normalisePath } from '../../src/core/paths/normalise';
+import { languageOfExpression } from '../../src/core/paths/regular-language';
+import type { Random } from './random';
+
+const LETTERS = ['a', 'b', '/', 'x1', '.', '\\.', '[ab]', '[^/]', '\\d', '\\w', 'ü', '%C3%BC', '-'];
+
+/** A regular expression of real ones: letters, classes, groups, repetitions and alternatives. */
+export function expression(random: Random, depth = 0): string {
+  const item = () => {
+    const one =
+      depth < 3 && random.chance(0.3)
+        ? `(${random.chance(0.5) ? '?:' : ''}${expression(random, depth + 1)})`
+        : random.of(LETTERS);
+    return one + (random.chance(0.3) ? random.of(['*', '+', '?', '{2}', '{0,3}', '{2,}', '*?']) : '');
+  };
+  const sequence = () => Array.from({ length: random.below(5) }, item).join('');
+  const whole = Array.from({ length: 1 + random.below(depth === 0 ? 2 : 3) }, sequence).join('|');
+  return depth === 0 ? `${random.of(['^', '^/', ''])}${whole}${random.of(['$', '(/|$)', ''])}` : whole;
+}
+
+export function path(random: Random): string {
+  const piece = () =>
+    random.of([
+      'a',
+      'b',
+      'ab',
+      'x1',
+      '/',
+      '.',
+      '..',
+      '-',
+      '%C3%BC',
+      'ü',
+      '%61',
+      '%2e',
+      '9',
+      '_',
+      'aaaaaaaaaa',
+    ]);
+  return `/${Array.from({ length: random.below(8) }, piece).join('')}`;
+}
+
+/** Where the program and the expressions of JavaScript itself disagree; null where they agree. */
+export function disagreement(source: string, raw: string): string | null {
+  const normal = normalisePath(raw);
+  if (normal === null) return null;
+  if (normalisePath(normal) !== normal)
+    return `${raw} is normalised to ${normal}, and that to ${String(normalisePath(normal))}`;
+  const language = languageOfExpression(source);
+  if (typeof language === 'string') return null;
+  // A letter beyond ASCII stands for its bytes; one that is repeated is left out here, since the yardstick repeats a byte.
+  const asSent = source.replaceAll('ü', '(?:%C3%BC)');
+  const expected = new RegExp(asSent, 's').test(normal);
+  return language.has(normal) === expected
+    ? null
+    : `${source} and ${normal}: ${String(!expected)} instead of ${String(expected)}`;
+}
