@@ -48,6 +48,7 @@ export type { Change, Step as ChangeStep } from './why/changes.js';
 export { readRequestLine } from './why/request-line.js';
 export { isSafe, METHODS, type Method } from './http/messages.js';
 export { parseNetwork, SOME_CLIENT } from './http/client-address.js';
+export { STAND_IN_COOKIE } from './language/name-reader.js';
 export { jsonSchemaOf } from './language/json-schema.js';
 export { nearest } from './language/suggestions.js';
 export type { Audience } from './language/policy.js';

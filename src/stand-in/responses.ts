@@ -1,4 +1,4 @@
-import { isSafe, type Body } from '../core/index.js';
+import { isSafe, STAND_IN_COOKIE, type Body } from '../core/index.js';
 import { appPage, problemPage } from './pages/app-page.js';
 import { writeRefusal } from './pages/strip.js';
 import type { View } from './pages/view.js';
@@ -9,9 +9,6 @@ export interface Outgoing {
   readonly headers: Readonly<Record<string, string | string[]>>;
   readonly body: string;
 }
-
-/** The stand-in's own cookie, which remembers why the last refusal came. */
-export const REFUSAL_COOKIE = 'stand-in-refusal';
 
 const NO_REFUSAL: ReadonlySet<string> = new Set(['served', 'forwarded']);
 
@@ -92,7 +89,7 @@ function cookiesOf(view: View): string[] {
   const line = decidedBy.length === 0 ? null : view.lineOf(decidedBy);
   return [
     ...cookies,
-    `${REFUSAL_COOKIE}=${writeRefusal({ target, why: reason, line })}; Path=/; HttpOnly; SameSite=Lax`,
+    `${STAND_IN_COOKIE}=${writeRefusal({ target, why: reason, line })}; Path=/; HttpOnly; SameSite=Lax`,
   ];
 }
 

@@ -1,14 +1,14 @@
 import { randomBytes } from 'node:crypto';
 import type { Socket } from 'node:net';
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
-import { cookieValue, type Path, type Policy } from '../core/index.js';
+import { cookieValue, STAND_IN_COOKIE, type Path, type Policy } from '../core/index.js';
 import { AccessTokens } from './access-tokens.js';
 import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
 import { readRefusal } from './pages/strip.js';
 import type { View } from './pages/view.js';
 import { isKnown, isLogin, isTooLong, loginFault, loginFields, openTokens, readRequest } from './requests.js';
-import { REFUSAL_COOKIE, writeResponse } from './responses.js';
+import { writeResponse } from './responses.js';
 import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
 import { DEEDS, standingOf, steer, type Running } from './steering.js';
@@ -257,7 +257,7 @@ async function answer(
   const read = readRequest(arrived, site, wire, opened);
   const decided = site.answer(read);
   const entry = site.entries.at(-1);
-  const lastRefusal = readRefusal(cookieValue(cookie, REFUSAL_COOKIE));
+  const lastRefusal = readRefusal(cookieValue(cookie, STAND_IN_COOKIE));
   const signed = decided.response.body.kind === 'tokens' ? await wire.signFor(decided, site.state) : null;
   const view: View = {
     signed,

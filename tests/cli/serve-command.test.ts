@@ -76,6 +76,17 @@ test.each(['SIGINT', 'SIGTERM'] as const)(
   },
 );
 
+test('goes on when nobody reads its log any more', async () => {
+  place.put('cavrin.yaml', policyText());
+  const serving = new Serving([]);
+  const address = await serving.address();
+  running?.stderr?.destroy();
+  running?.stdout?.destroy();
+  for (let times = 0; times < 5; times++) expect((await fetch(address)).status).toBe(200);
+  running?.kill('SIGINT');
+  expect(await serving.ended).toBe(0);
+});
+
 test('with --clock virtual time stands still', async () => {
   place.put('cavrin.yaml', policyText());
   const address = await new Serving(['--clock', 'virtual']).address();
@@ -108,6 +119,7 @@ describe('what cannot be served ends with status 2', () => {
   test.each([
     ['a port that is none', ['--port', '70000'], /give a number from 0 to 65535/],
     ['an address of another machine', ['--host', '192.0.2.1'], /192\.0\.2\.1 is no address of this machine/],
+    ['no address', ['--host', ''], /name an address, or leave the option out/],
     ['a clock that there is not', ['--clock', 'broken'], /Allowed choices are virtual, real/],
     ['a policy that there is not', ['other.yaml'], /there is no file other\.yaml/],
   ])('%s', (_what, args, words) => {

@@ -1,8 +1,10 @@
 // A load of many people at once, in a process of its own: each logs in, calls, refreshes, races a refresh, and leaves.
-// Usage: node load.mjs ADDRESS PEOPLE AT_ONCE. It prints what it saw as JSON.
+// Usage: node load.mjs ADDRESS PEOPLE AT_ONCE [SECRET]. It prints what it saw as JSON. With the secret of the server it is
+// reset again and again: then people may be refused anything, but must never be taken for somebody else.
 import { Agent, request } from 'node:http';
 
 const [address, people, atOnce] = [process.argv[2], Number(process.argv[3]), Number(process.argv[4])];
+const secret = process.argv[5];
 const { hostname: host, port } = new URL(address);
 const agent = new Agent({ keepAlive: true, maxSockets: atOnce });
 const seen = { requests: 0, wrong: [], winners: 0, racers: 0, sessions: new Set(), tokens: new Set() };
@@ -68,11 +70,37 @@ async function person(number) {
   hold('page after logout', (await ask('GET', '/hall', { cookie })).status, 302);
 }
 
+/** Somebody who goes on whatever is refused, and looks for whom they are taken. */
+async function unsettled(number) {
+  const name = `p${number % 50}`;
+  const login = await post('/in', { account: name, password: 'x' });
+  if (login.status !== 200) return;
+  const cookie = login.headers['set-cookie'][0].split(';')[0];
+  const { access_token: token, refresh_token } = JSON.parse(login.text);
+  const answers = await Promise.all([
+    ask('GET', '/api/me', { authorization: `Bearer ${token}` }),
+    ask('GET', '/hall', { cookie }),
+    post('/oauth/token', { grant_type: 'refresh_token', refresh_token }),
+  ]);
+  const renewed = answers[2].status === 200 ? JSON.parse(answers[2].text).access_token : token;
+  answers.push(await ask('GET', '/api/me', { authorization: `Bearer ${renewed}` }));
+  for (const { status, text } of answers) {
+    if (status >= 500) seen.wrong.push(`answered ${status}`);
+    const whose = status === 200 ? JSON.parse(text).for : undefined;
+    if (whose !== undefined && whose !== null) hold('whose', whose, name);
+    if (whose === name) seen.served = (seen.served ?? 0) + 1;
+  }
+}
+
 let next = 0;
 async function worker() {
-  while (next < people) await person(next++);
+  while (next < people) await (secret === undefined ? person : unsettled)(next++);
 }
+const resets = setInterval(() => {
+  if (secret !== undefined) void post('/-/reset', {}, { authorization: `Bearer ${secret}` });
+}, 250);
 await Promise.all(Array.from({ length: atOnce }, worker));
+clearInterval(resets);
 agent.destroy();
 process.stdout.write(
   JSON.stringify({

@@ -1,4 +1,5 @@
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
+import { STAND_IN_COOKIE } from '../language/name-reader.js';
 import { check } from './check.js';
 
 /** Every cookie has a name of its own. */
@@ -27,6 +28,10 @@ export const cookieNamesClash = check<{ name: string; one: string; other: string
           }))
         : []),
     ];
+    for (const { name, what, at } of cookies) {
+      if (name === STAND_IN_COOKIE)
+        yield { at, params: { name, one: what, other: 'that of cavrin serve itself' } };
+    }
     for (const [index, cookie] of cookies.entries()) {
       const other = cookies.slice(index + 1).find(({ name }) => name === cookie.name);
       if (other === undefined) continue;

@@ -1,6 +1,6 @@
 import { encodedReference, parseUrl } from '../http/address.js';
 import { encodedPath, normalisePath } from '../paths/normalise.js';
-import { LONGEST_PATH, parsePattern, type Pattern } from '../paths/pattern.js';
+import { LONGEST_PATH, parsePattern, UNSEEN, UNSEEN_FAULT, type Pattern } from '../paths/pattern.js';
 import { problem, type Report } from './problems.js';
 import type { Place } from './source.js';
 import type { Path, YamlText } from './yaml-text.js';
@@ -49,6 +49,9 @@ export function readAddress(address: string, at: Path, scope: Scope): string {
   return encodedReference(address);
 }
 
+/** The cookie in which `cavrin serve` keeps why the last refusal came. */
+export const STAND_IN_COOKIE = 'stand-in-refusal';
+
 /** What `cavrin serve` answers itself, so that no page of the app can lie there. */
 function reservedFault(path: string): string | null {
   if (/^\/-(?:[/?]|$)/.test(path)) return 'addresses below /-/ belong to the pages that steer the stand-in';
@@ -62,6 +65,7 @@ export function addressFault(address: string): string | null {
   if (address.startsWith('//')) return 'two slashes at its start lead to another site';
   if (address.includes('#')) return 'a fragment is never sent to the app';
   if (/[\s\\]/.test(address)) return 'it holds a space or a backslash';
+  if (UNSEEN.test(address)) return UNSEEN_FAULT;
   const [path = ''] = address.split('?', 1);
   return normalisePath(encodedPath(path)) === null ? 'it cannot be normalised safely' : null;
 }

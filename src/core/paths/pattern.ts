@@ -18,6 +18,10 @@ export interface Pattern {
 /** Longer addresses no browser or server takes for certain (RFC 9110 §4.1 asks for 8,000 octets of a whole request line). */
 export const LONGEST_PATH = 2_000;
 
+/** Characters that nobody sees, or that turn the direction of what is read: two addresses could look alike. */
+export const UNSEEN = /[\p{C}\p{Z}\p{Default_Ignorable_Code_Point}]/u;
+export const UNSEEN_FAULT = 'it holds a character that nobody sees; write its bytes, such as %E2%80%AE';
+
 /**
  * Reads a path pattern; gives a sentence on what is wrong with a bad one.
  *
@@ -30,6 +34,7 @@ export function parsePattern(text: string): Pattern | string {
   if (/[?#]/.test(text)) return 'a query or fragment never takes part in matching';
   // eslint-disable-next-line no-control-regex
   if (/[\s\\\u0000-\u001f\u007f]/.test(text)) return 'it holds a space, a backslash or a control character';
+  if (UNSEEN.test(text)) return UNSEEN_FAULT;
   const parts = text === '/' ? [] : text.slice(1).split('/');
   if (parts.length > 40) return 'it has more than 40 segments';
   const tail = parts.at(-1) === '**';

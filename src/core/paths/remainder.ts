@@ -33,7 +33,13 @@ export function remainder(
   budget: ReadingBudget,
 ): Remainder {
   const letters = lettersOf([language, within, ...others]);
-  const start: Place = { own: 0, inside: 0, alive: others.flatMap((_, at) => [at, 0]), before: null, unit: 0 };
+  const start: Place = {
+    own: 0,
+    inside: 0,
+    alive: others.flatMap((_, at) => [at, 0]),
+    before: null,
+    unit: 0,
+  };
   const seen = new Set([keyOf(start)]);
   const queue = [start];
   const takenBy = new Set<number>();

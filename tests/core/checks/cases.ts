@@ -842,6 +842,12 @@ export const FURTHER_CASES: typeof CASES = [
     { more: REMEMBER('') },
   ],
   [
+    'cookie-names-clash',
+    { more: REMEMBER(', cookie: { name: stand-in-refusal }') },
+    'the remember cookie and that of cavrin serve itself have the same name, stand-in-refusal',
+    { more: REMEMBER('') },
+  ],
+  [
     'cookie-not-secure',
     { more: REMEMBER(', cookie: { secure: false }') },
     'the remember cookie remember is sent over plain http too',

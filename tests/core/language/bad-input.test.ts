@@ -44,6 +44,8 @@ describe('bad policies', () => {
       'too-many-roles',
       `${base}roles: { ${Array.from({ length: 1000 }, (_, at) => `r${at}: []`).join()}, »r: [] }`,
     ],
+    ['bad-path', `${base}pages: { »/a\u202eb: { for: everyone } }`],
+    ['bad-path', `${base}landing: [{ otherwise: »/a\u200bb }]`],
     ['bad-path', `${base}landing: [{ otherwise: »/${'a'.repeat(2000)} }]`],
     ['missing-key', '»cavrin: 1\norigin: https://app.example\n'],
     ['wrong-type', 'cavrin: »2\napp: Test\norigin: https://app.example\n'],
