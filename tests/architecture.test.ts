@@ -22,7 +22,8 @@ const ALLOWED: Record<string, RegExp> = {
   'src/stand-in/page-script':
     /^src\/(core\/(browser|http|language)\/|core\/clock\.js|stand-in\/(page-script\/|tagged-json))/,
   'src/stand-in': /^(src\/core\/index\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
-  'src/cli': /^(src\/core\/index\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|node:|chokidar$|commander$)/,
+  'src/cli':
+    /^(src\/core\/index\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|node:|chokidar$|commander$)/,
 };
 
 test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (folder, allowed) => {

@@ -98,9 +98,9 @@ export function writeWhole(name: string, result: string, terminal: Terminal): vo
 export function mustBeWritable(name: string, terminal: Terminal): void {
   write(name, terminal, (target) => {
     if (target.kind !== 'straight')
-      replace(target, '', (partial) => {
+      {replace(target, '', (partial) => {
         rmSync(partial);
-      });
+      });}
   });
 }
 

@@ -33,7 +33,7 @@ export function hasUnseen(text: string): boolean {
 }
 
 /** What build systems take for commands to them, where it begins a line (`::`) or anywhere in one (`##[`, `##vso[`). */
-const COMMAND = /(?<![^\s\u0000-\u001f])::(?=[A-Za-z])|#(?=#(?:\[|vso\[|teamcity\[))/g;
+const COMMAND = /(?<![^\s\p{Cc}])::(?=[A-Za-z])|#(?=#(?:\[|vso\[|teamcity\[))/gu;
 
 const escaped = (character: string) => `\\u{${(character.codePointAt(0) ?? 0).toString(16)}}`;
 

@@ -86,7 +86,8 @@ export const TEXTS: Readonly<Record<string, () => string>> = {
   'brackets that open and close': () => `[${filled(LARGE, () => '[]', ',')}]`,
   'braces in each other': () => `${'{a: '.repeat(80)}1${'}'.repeat(80)}`,
   'maps in maps on a line': () => `a: ${'b: '.repeat(20_000)}1\n`,
-  'maps in maps after a bracket': () => policy(`walks: [{ name: w, steps: [{ visit: / } }, ${'suspend: petra  '.repeat(3_000)}`),
+  'maps in maps after a bracket': () =>
+    policy(`walks: [{ name: w, steps: [{ visit: / } }, ${'suspend: petra  '.repeat(3_000)}`),
   'dashes on a line': () => '- '.repeat(LARGE / 2),
   'indentation that grows': () => times(1_500, (at) => `${' '.repeat(at)}a:`, '\n'),
   'question marks': () => '? '.repeat(LARGE / 2),

@@ -2,6 +2,7 @@
 // Usage: node load.mjs ADDRESS PEOPLE AT_ONCE [SECRET]. It prints what it saw as JSON. With the secret of the server it is
 // reset again and again: then people may be refused anything, but must never be taken for somebody else.
 import { Agent, request } from 'node:http';
+import { clearInterval, setInterval } from 'node:timers';
 
 const [address, people, atOnce] = [process.argv[2], Number(process.argv[3]), Number(process.argv[4])];
 const secret = process.argv[5];

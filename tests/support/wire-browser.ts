@@ -120,6 +120,11 @@ export class WireBrowser {
     const cookies = await from.jar.getCookies(`${this.client.origin}/`);
     const cookie = cookies.find(({ key }) => key === name);
     const copy = cookie?.clone();
+    if (copy !== undefined) {
+      // Who copied a value keeps it as long as they like.
+      copy.expires = 'Infinity';
+      copy.maxAge = null;
+    }
     if (copy !== undefined) await this.jar.setCookie(copy, `${this.client.origin}/`);
   }
 

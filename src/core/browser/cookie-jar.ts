@@ -19,6 +19,8 @@ export interface Cookie {
   readonly storedAt: Instant;
   /** How long it lives from then on; null: until the browser closes. */
   readonly life: Seconds | null;
+  /** Whether somebody put it there who copied its value: they keep it, whatever a browser would drop. */
+  readonly copied?: true;
 }
 
 /** All cookies of one browser, the oldest first. */
@@ -88,7 +90,7 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
     cookie.name === set.name && cookie.host === host && cookie.hostOnly === hostOnly && cookie.path === path;
   const over =
     set.maxAge === null ? set.expires !== null && clock.elapsed(BEGINNING, set.expires) : set.maxAge <= 0;
-  if (over) return jar.filter((cookie) => !same(cookie));
+  if (over) return jar.filter((cookie) => cookie.copied === true || !same(cookie));
   // Max-Age goes before Expires.
   const byDate = set.maxAge === null && set.expires !== null;
   const cookie: Cookie = {
@@ -105,9 +107,15 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
   };
   const replaced = jar.find(same);
   if (replaced === undefined) return [...jar, cookie];
+  if (replaced.copied === true) return jar.map((each) => (each === replaced ? copyOf(cookie) : each));
   // A cookie that replaces another keeps its place in the order of creation; one past its end has been evicted.
   if (isOver(replaced, clock)) return [...jar.filter((each) => each !== replaced), cookie];
   return jar.map((each) => (each === replaced ? cookie : each));
+}
+
+/** A cookie as whoever copied its value keeps it: without end. */
+export function copyOf(cookie: Cookie): Cookie {
+  return { ...cookie, storedAt: BEGINNING, life: null, copied: true };
 }
 
 function isOver(cookie: Cookie, clock: Clock): boolean {

@@ -62,7 +62,7 @@ export function withTabs(
     }
     case 'close-browser': {
       // A cookie without a life of its own dies with the browser (RFC 6265bis §5.7, step 3).
-      const lasting = cookies.filter((cookie) => cookie.life !== null);
+      const lasting = cookies.filter((cookie) => cookie.life !== null || cookie.copied === true);
       return { cookies: lasting, tab: keeping(NEW_TAB), behind: [], client: address };
     }
     case 'open-browser':

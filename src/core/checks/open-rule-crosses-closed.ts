@@ -1,5 +1,6 @@
 import type { Rule } from '../language/policy.js';
-import { languageOfPattern, normalisedPaths, type RegularLanguage } from '../paths/regular-language.js';
+import type { RegularLanguage } from '../paths/automaton.js';
+import { languageOfPattern, normalisedPaths } from '../paths/regular-language.js';
 import { remainder, type ReadingBudget } from '../paths/remainder.js';
 import { check } from './check.js';
 

@@ -10,7 +10,8 @@ import { METHODS } from '../http/messages.js';
 import type { Rule } from '../language/policy.js';
 import { coverage, sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
-import { languageOfPattern, normalisedPaths, type RegularLanguage } from '../paths/regular-language.js';
+import type { RegularLanguage } from '../paths/automaton.js';
+import { languageOfPattern, normalisedPaths } from '../paths/regular-language.js';
 import { remainder, type ReadingBudget } from '../paths/remainder.js';
 
 /** What earlier rules leave of a part of a rule: one of its patterns, or its expression. */

@@ -45,7 +45,7 @@ export function targetOf(address: Address): string {
 
 /** A reference with what is beyond ASCII as browsers send it: its bytes in UTF-8, percent-encoded (RFC 3987 §3.1). */
 export function encodedReference(written: string): string {
-  return written.toWellFormed().replace(/[^\u0000-\u007f]+/g, encodeURIComponent);
+  return written.toWellFormed().replace(/\P{ASCII}+/gu, encodeURIComponent);
 }
 
 /** An address for people: without the origin where it is the usual one. */

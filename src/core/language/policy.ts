@@ -1,7 +1,7 @@
 import type { ClientNetwork } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
 import type { Pattern } from '../paths/pattern.js';
-import type { RegularLanguage } from '../paths/regular-language.js';
+import type { RegularLanguage } from '../paths/automaton.js';
 import type { Seconds } from './duration.js';
 import type { Path } from './yaml-text.js';
 

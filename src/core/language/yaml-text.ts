@@ -145,6 +145,9 @@ function tooDeepAt(text: string): number | null {
 const MOST_FAULTS = 20;
 const BAD_ESCAPE = /\\[^0abt\tnvfre "/\\N_LPxuU\r\n]/g;
 
+/** What the lexer gives for the start of a document, of a plain text and so on, which stands for nothing in the text. */
+const LEXER_MARKS: ReadonlySet<string> = new Set(['\u0002', '\u0018', '\u001f']);
+
 /** What is too much in a text, told before it is parsed: far more tokens than any policy has, or faults by the thousand. */
 function tooMuchIn(source: Source): Diagnostic | null {
   let [tokens, at, faults, comes] = [0, 0, 0, ''];
@@ -159,9 +162,9 @@ function tooMuchIn(source: Source): Diagnostic | null {
     }
     if (token === ',' && (comes === ',' || comes === '[' || comes === '{')) faults += 1;
     if (faults > MOST_FAULTS)
-      return problem('yaml-syntax', { problem: 'commas with nothing between them' }, place);
+      {return problem('yaml-syntax', { problem: 'commas with nothing between them' }, place);}
     // Marks of the lexer that stand for no text.
-    if (!/^[\u0002\u0018\u001f\ufeff]$/.test(token)) at += token.length;
+    if (!LEXER_MARKS.has(token)) at += token.length;
     if (!/^[ \t\r\n]/.test(token)) comes = token;
   }
   return null;

@@ -1,5 +1,6 @@
 import type { Pattern } from './pattern.js';
-import { normalisedPaths, type RegularLanguage } from './regular-language.js';
+import type { RegularLanguage } from './automaton.js';
+import { normalisedPaths } from './regular-language.js';
 
 /** A segment: this text, or any text but these. */
 type Part = { readonly text: string } | { readonly but: ReadonlySet<string> };

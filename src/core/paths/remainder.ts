@@ -1,4 +1,4 @@
-import type { RegularLanguage } from './regular-language.js';
+import type { RegularLanguage } from './automaton.js';
 
 /** What is left of a language once others have taken their paths. */
 export type Remainder =

@@ -118,6 +118,7 @@ class Renaming {
       sameSite: cookie.sameSite,
       storedAt: this.instant(cookie.storedAt, cookie.life ?? 0),
       life: cookie.life,
+      ...(cookie.copied === true ? { copied: true as const } : {}),
     };
   }
 

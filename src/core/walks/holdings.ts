@@ -1,5 +1,5 @@
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
-import { cookieHeader } from '../browser/cookie-jar.js';
+import { cookieHeader, copyOf } from '../browser/cookie-jar.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../clock.js';
 import { cookieValue } from '../http/cookies.js';
@@ -63,5 +63,5 @@ export function copied(
   const others = to.cookies.filter((each) => each.name !== name || each.host !== cookie.host);
   // What script knows of tokens in cookies goes with them.
   const tab = isToken ? { ...to.tab, tokens: to.tab.tokens ?? own } : to.tab;
-  return { ...to, tab, cookies: [...others, cookie] };
+  return { ...to, tab, cookies: [...others, copyOf(cookie)] };
 }

@@ -1,11 +1,8 @@
+import type { RegularLanguage } from '../../../src/core/paths/automaton';
 import fc from 'fast-check';
 import { samplesOf } from '../../../src/core/paths/atoms';
 import { matches, parsePattern, segmentsOf, type Pattern } from '../../../src/core/paths/pattern';
-import {
-  languageOfExpression,
-  loadRegularLanguages,
-  type RegularLanguage,
-} from '../../../src/core/paths/regular-language';
+import { languageOfExpression, loadRegularLanguages } from '../../../src/core/paths/regular-language';
 
 beforeAll(loadRegularLanguages);
 

@@ -1,3 +1,4 @@
+import type { RegularLanguage } from '../../../src/core/paths/automaton';
 import fc from 'fast-check';
 import { normalisePath } from '../../../src/core/paths/normalise';
 import { matches, parsePattern, segmentsOf, type Pattern } from '../../../src/core/paths/pattern';
@@ -7,7 +8,6 @@ import {
   languageOfWholeSegments,
   loadRegularLanguages,
   normalisedPaths,
-  type RegularLanguage,
 } from '../../../src/core/paths/regular-language';
 import { readingBudget, remainder } from '../../../src/core/paths/remainder';
 

@@ -168,6 +168,20 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
   ],
+  'who copied a cookie': [
+    [
+      'keeps it past the life that a browser gives it, past its end and past what would clear it',
+      { session: 'session: { cookie: { life: 1h } }' },
+      [
+        '{ login: ann, lands: /desk }',
+        '{ copy: { what: session, to: thief } }',
+        '{ wait: 1h }',
+        '{ visit: /desk, lands: /in, lacks: [session] }',
+        '{ close-browser: , in: thief }',
+        '{ visit: /desk, in: thief, status: 200, seen-as: ann }',
+      ],
+    ],
+  ],
   'sign-up': [
     [
       'signs in at once and lands like a login',
