@@ -97,10 +97,11 @@ export function writeWhole(name: string, result: string, terminal: Terminal): vo
  */
 export function mustBeWritable(name: string, terminal: Terminal): void {
   write(name, terminal, (target) => {
-    if (target.kind !== 'straight')
-      {replace(target, '', (partial) => {
+    if (target.kind !== 'straight') {
+      replace(target, '', (partial) => {
         rmSync(partial);
-      });}
+      });
+    }
   });
 }
 

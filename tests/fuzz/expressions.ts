@@ -44,8 +44,9 @@ export function path(random: Random): string {
 export function disagreement(source: string, raw: string): string | null {
   const normal = normalisePath(raw);
   if (normal === null) return null;
-  if (normalisePath(normal) !== normal)
-    {return `${raw} is normalised to ${normal}, and that to ${String(normalisePath(normal))}`;}
+  if (normalisePath(normal) !== normal) {
+    return `${raw} is normalised to ${normal}, and that to ${String(normalisePath(normal))}`;
+  }
   const language = languageOfExpression(source);
   if (typeof language === 'string') return null;
   // A letter beyond ASCII stands for its bytes; one that is repeated is left out here, since the yardstick repeats a byte.

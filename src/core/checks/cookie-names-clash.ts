@@ -29,8 +29,9 @@ export const cookieNamesClash = check<{ name: string; one: string; other: string
         : []),
     ];
     for (const { name, what, at } of cookies) {
-      if (name === STAND_IN_COOKIE)
-        {yield { at, params: { name, one: what, other: 'that of cavrin serve itself' } };}
+      if (name === STAND_IN_COOKIE) {
+        yield { at, params: { name, one: what, other: 'that of cavrin serve itself' } };
+      }
     }
     for (const [index, cookie] of cookies.entries()) {
       const other = cookies.slice(index + 1).find(({ name }) => name === cookie.name);

@@ -161,8 +161,9 @@ function tooMuchIn(source: Source): Diagnostic | null {
       }
     }
     if (token === ',' && (comes === ',' || comes === '[' || comes === '{')) faults += 1;
-    if (faults > MOST_FAULTS)
-      {return problem('yaml-syntax', { problem: 'commas with nothing between them' }, place);}
+    if (faults > MOST_FAULTS) {
+      return problem('yaml-syntax', { problem: 'commas with nothing between them' }, place);
+    }
     // Marks of the lexer that stand for no text.
     if (!LEXER_MARKS.has(token)) at += token.length;
     if (!/^[ \t\r\n]/.test(token)) comes = token;
