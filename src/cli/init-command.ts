@@ -22,6 +22,14 @@ export function initCommand(terminal: Terminal, done: (status: number) => void):
     });
 }
 
+/** Makes a folder with those above it, and notes each. (Told to do so itself, Node 20 never comes back where nothing can be made.) */
+function makeFolder(folder: string, made: string[]): void {
+  if (existsSync(folder)) return;
+  makeFolder(dirname(folder), made);
+  mkdirSync(folder);
+  made.push(folder);
+}
+
 function write(folder: string, terminal: Terminal): void {
   const targets = FILES.map((name) => ({
     name: join(folder, name),
@@ -35,8 +43,7 @@ function write(folder: string, terminal: Terminal): void {
   const made: string[] = [];
   for (const { name, text } of targets) {
     try {
-      const folder = mkdirSync(dirname(path(name)), { recursive: true });
-      if (folder !== undefined) made.push(folder);
+      makeFolder(dirname(path(name)), made);
       const descriptor = openSync(path(name), 'wx');
       made.push(path(name));
       try {

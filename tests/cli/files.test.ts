@@ -79,6 +79,7 @@ describe('--output', () => {
     expect(status).toBe(2);
     expect(err).toContain('cannot write made/here/cavrin.yaml: it would be too large (EFBIG)');
     expect(existsSync(path('made'))).toBe(false);
+    expect(shell('cavrin init /proc/made').err).toContain('cannot write /proc/made/cavrin.yaml: ');
   });
 });
 
