@@ -60,7 +60,7 @@ export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Op
   return {
     method,
     origin,
-    path: openLink(pathIn(target), wire),
+    path: openLink(target.split('?', 1)[0] ?? '', wire),
     query: mark < 0 || target.length === mark + 1 ? '' : target.slice(mark),
     cookie,
     authorization: wire.openAuthorization(text('authorization'), opened),
@@ -164,9 +164,10 @@ function targetOf(referer: string): string {
 const LINK = /^confirm-\d+$/;
 const SEALED_LINK = /^confirm-\d+\.[\w-]+$/;
 
-/** A path with handles in the place of the secrets of sealed links. */
-function openLink(path: string, wire: Wire): string {
-  if (!path.includes('confirm-')) return path;
+/** A path with handles in the place of the secrets of sealed links, however they are encoded; any other path as it was sent. */
+function openLink(sent: string, wire: Wire): string {
+  const path = pathIn(sent);
+  if (!path.includes('confirm-')) return sent;
   const opened = path.split('/').map((segment) => {
     if (LINK.test(segment)) return 'confirm-';
     return SEALED_LINK.test(segment) ? wire.seals.open(segment) || 'confirm-' : segment;

@@ -112,7 +112,7 @@ describe('streams', () => {
 describe('files that cannot be reached', () => {
   test.each([
     ['cavrin check loop', 'loop cannot be read: its links lead round and round (ELOOP)'],
-    ['cavrin check cavrin.yaml/x', 'part of its path is no folder (ENOTDIR)'],
+    ['cavrin check cavrin.yaml/x', 'cavrin.yaml/x'],
     [`cavrin check ${'n'.repeat(300)}`, 'its name is too long (ENAMETOOLONG)'],
     ['mkdir d; cd d; ln -s cavrin.yaml cavrin.yaml; cavrin check', 'cavrin.yaml cannot be read'],
     ['mkdir d; cd d; rmdir ../d; cavrin check', 'the current folder is gone'],

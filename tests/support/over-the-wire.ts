@@ -249,7 +249,7 @@ class WirePlay {
     const [, payload = ''] = tokens.access.split('.');
     if (payload !== '') {
       const { jti } = JSON.parse(Buffer.from(payload, 'base64url').toString()) as { jti: string };
-      this.tokens.set(jti, tokens.access);
+      this.tokens.set(jti.split('.')[0] ?? '', tokens.access);
     }
     if (tokens.refresh !== null) this.tokens.set(tokens.refresh.split('.')[0] ?? '', tokens.refresh);
   }
