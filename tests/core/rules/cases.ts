@@ -168,6 +168,16 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
   ],
+  'the way': [
+    [
+      'tells of a redirect off the site too',
+      { login: 'login: { page: /in, submit: POST /in, return: { accept: anything } }' },
+      [
+        '{ visit: /in?back=//wreckers.example/x }',
+        '{ login: ann, lands: "https://wreckers.example/x", via: [/in], why: off-origin, expect-broken: stays-home }',
+      ],
+    ],
+  ],
   'who copied a cookie': [
     [
       'keeps it past the life that a browser gives it, past its end and past what would clear it',
