@@ -17,6 +17,8 @@ export interface Cookie {
   readonly sameSite: SetCookie['sameSite'];
   /** The instant from which its life counts. */
   readonly storedAt: Instant;
+  /** The instant at which it was made, where it says nothing of other sites; else nobody asks. */
+  readonly createdAt: Instant;
   /** How long it lives from then on; null: until the browser closes. */
   readonly life: Seconds | null;
   /** Whether somebody put it there who copied its value: they keep it, whatever a browser would drop. */
@@ -93,7 +95,7 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
   if (over) return jar.filter((cookie) => cookie.copied === true || !same(cookie));
   // Max-Age goes before Expires.
   const byDate = set.maxAge === null && set.expires !== null;
-  const cookie: Cookie = {
+  const made: Cookie = {
     name: set.name,
     value: set.value,
     host,
@@ -103,10 +105,13 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
     httpOnly: set.httpOnly,
     sameSite: set.sameSite,
     storedAt: byDate ? BEGINNING : clock.now,
+    createdAt: set.sameSite === null ? clock.now : BEGINNING,
     life: set.maxAge ?? set.expires,
   };
   const replaced = jar.find(same);
-  if (replaced === undefined) return [...jar, cookie];
+  if (replaced === undefined) return [...jar, made];
+  // The standard keeps the time of creation in any case; Chromium does where the value is the same, and so spares a new one.
+  const cookie = replaced.value === made.value ? { ...made, createdAt: replaced.createdAt } : made;
   if (replaced.copied === true) return jar.map((each) => (each === replaced ? copyOf(cookie) : each));
   // A cookie that replaces another keeps its place in the order of creation; one past its end has been evicted.
   if (isOver(replaced, clock)) return [...jar.filter((each) => each !== replaced), cookie];
@@ -121,6 +126,12 @@ export function copyOf(cookie: Cookie): Cookie {
 function isOver(cookie: Cookie, clock: Clock): boolean {
   return cookie.life !== null && clock.elapsed(cookie.storedAt, cookie.life);
 }
+
+/**
+ * From this age on a cookie that says nothing of other sites is Lax; up to it, forms of other sites carry it too, since logins
+ * that come back by one would break (RFC 6265bis §5.6.7.2, "Lax-Allowing-Unsafe": at most two minutes).
+ */
+export const NO_LONGER_SPARED: Seconds = 121;
 
 /** How a request came about, as far as cookies ask. */
 export interface Retrieval {
@@ -148,8 +159,9 @@ function isSent(cookie: Cookie, to: Address, clock: Clock, how: Retrieval): bool
   if (isOver(cookie, clock)) return false;
   if (cookie.secure && !isTrustworthy(to.origin)) return false;
   if (how.crossSite && cookie.sameSite !== 'none') {
-    // Lax, which is also what none said means, goes along when a link of another site is followed, and only then.
-    if (cookie.sameSite === 'strict' || !isSafe(how.method)) return false;
+    // Lax goes along when a link of another site is followed, and only then.
+    const isSpared = cookie.sameSite === null && !clock.elapsed(cookie.createdAt, NO_LONGER_SPARED);
+    if (cookie.sameSite === 'strict' || !(isSafe(how.method) || isSpared)) return false;
   }
   return pathMatches(to.path, cookie.path);
 }

@@ -1,4 +1,5 @@
 import type { Seconds } from '../language/duration.js';
+import type { CookieRules } from '../language/policy.js';
 import { parseCookieDate } from './cookie-date.js';
 
 /** What one Set-Cookie header says (RFC 6265bis §4.1), for the attributes that an app of the language can send. */
@@ -17,13 +18,15 @@ export interface SetCookie {
 }
 
 /** Writes a Set-Cookie header (RFC 6265bis §4.1.1). */
-export function writeSetCookie(cookie: Omit<SetCookie, 'domain' | 'expires'>): string {
+export function writeSetCookie(
+  cookie: Omit<SetCookie, 'domain' | 'expires' | 'sameSite'> & { readonly sameSite: CookieRules['sameSite'] },
+): string {
   let text = `${cookie.name}=${cookie.value}`;
   if (cookie.path !== null) text += `; Path=${cookie.path}`;
   if (cookie.maxAge !== null) text += `; Max-Age=${cookie.maxAge}`;
   if (cookie.secure) text += '; Secure';
   if (cookie.httpOnly) text += '; HttpOnly';
-  if (cookie.sameSite !== null) text += `; SameSite=${SAME_SITE[cookie.sameSite]}`;
+  if (cookie.sameSite !== 'unset') text += `; SameSite=${SAME_SITE[cookie.sameSite]}`;
   return text;
 }
 

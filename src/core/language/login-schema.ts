@@ -70,7 +70,7 @@ const cookie = {
   name: text('the name of a cookie').optional(),
   secure: flag.optional(),
   'http-only': flag.optional(),
-  'same-site': choice(['lax', 'strict', 'none']).optional(),
+  'same-site': choice(['lax', 'strict', 'none', 'unset']).optional(),
 };
 
 export const remember = section('remember', {

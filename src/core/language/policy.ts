@@ -285,7 +285,8 @@ export interface CookieRules {
   readonly name: string;
   readonly secure: boolean;
   readonly httpOnly: boolean;
-  readonly sameSite: 'lax' | 'strict' | 'none';
+  /** `unset`: the app says nothing of it. */
+  readonly sameSite: 'lax' | 'strict' | 'none' | 'unset';
   /** null: until the browser closes. */
   readonly life: Seconds | null;
 }

@@ -1,5 +1,5 @@
 import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../app/app.js';
-import type { Cookie } from '../browser/cookie-jar.js';
+import { NO_LONGER_SPARED, type Cookie } from '../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, Tab } from '../browser/state.js';
 import { BEGINNING, type Instant } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
@@ -117,6 +117,7 @@ class Renaming {
       httpOnly: cookie.httpOnly,
       sameSite: cookie.sameSite,
       storedAt: this.instant(cookie.storedAt, cookie.life ?? 0),
+      createdAt: cookie.sameSite === null ? this.instant(cookie.createdAt, NO_LONGER_SPARED) : BEGINNING,
       life: cookie.life,
       ...(cookie.copied === true ? { copied: true as const } : {}),
     };

@@ -103,7 +103,7 @@ function fromElsewhere({ app: { policy } }: Stage, classes: readonly RequestClas
   const { session, remember, tokens, logout } = policy;
   const cookies = [session.cookie, ...(remember === null ? [] : [remember.cookie])];
   const strict = cookies.some(({ sameSite }) => sameSite === 'strict') || tokens?.kept === 'cookie';
-  const open = cookies.some(({ sameSite }) => sameSite === 'none');
+  const open = cookies.some(({ sameSite }) => sameSite === 'none' || sameSite === 'unset');
   const forms = open
     ? classes.flatMap(({ method, address }) => (method === 'GET' ? [] : [send(method, address, ELSEWHERE)]))
     : (logout?.submits ?? []).flatMap(({ method, path }) =>

@@ -161,11 +161,23 @@ export class KeyWriter {
   private cookiesKey(cookies: BrowserState['cookies']): string {
     let key = '';
     for (const cookie of cookies) {
-      const { name, value, host, hostOnly, path, secure, httpOnly, sameSite, life, storedAt, copied } =
-        cookie;
+      const {
+        name,
+        value,
+        host,
+        hostOnly,
+        path,
+        secure,
+        httpOnly,
+        sameSite,
+        life,
+        storedAt,
+        createdAt,
+        copied,
+      } = cookie;
       const how = Number(hostOnly) + 2 * Number(secure) + 4 * Number(httpOnly) + 8 * Number(copied === true);
       key += `k${this.text(name)},${this.text(value)},${this.text(host)},${this.text(path)},${how},${this.text(sameSite)}`;
-      key += `,${life ?? -1},${storedAt}`;
+      key += `,${life ?? -1},${storedAt},${createdAt}`;
     }
     return key;
   }

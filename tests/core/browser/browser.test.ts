@@ -1,3 +1,4 @@
+import { BEGINNING } from '../../../src/core/clock';
 import { begin, receive } from '../../../src/core/browser/browser';
 import { NEW_BROWSER, type BrowserState, type Deed, type Turn } from '../../../src/core/browser/state';
 import { FixedClock } from '../../../src/core/clock';
@@ -111,6 +112,7 @@ describe('calls by script', () => {
         secure: true,
         httpOnly: true,
         sameSite: null,
+        createdAt: BEGINNING,
         storedAt: CLOCK.now,
         life: null,
       },

@@ -836,6 +836,12 @@ export const FURTHER_CASES: typeof CASES = [
     },
   ],
   [
+    'cookie-sent-across-sites',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { same-site: unset } }' },
+    'other sites can make requests that carry the session cookie session while it is younger than two minutes',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { same-site: lax } }' },
+  ],
+  [
     'cookie-names-clash',
     { more: REMEMBER(', cookie: { name: session }') },
     'the session cookie and the remember cookie have the same name, session',

@@ -168,6 +168,28 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
   ],
+  'a cookie that says nothing of other sites': [
+    [
+      'goes along with their forms for two minutes, and again once its value is another',
+      { session: 'session: { cookie: { same-site: unset } }' },
+      [
+        '{ login: ann, lands: /desk }',
+        '{ send: POST /desk, from: "https://wreckers.example", seen-as: ann }',
+        '{ wait: 1m30s }',
+        // Set anew with the same value, as a session that slides is.
+        '{ visit: /desk }',
+        '{ wait: 30s }',
+        '{ send: POST /desk, from: "https://wreckers.example", seen-as: ann }',
+        '{ wait: 1s }',
+        // Refused, and on by links that are followed: these carry it.
+        '{ send: POST /desk, from: "https://wreckers.example", via: [/desk, /in], lands: /desk }',
+        '{ visit: /desk, from: "https://wreckers.example", seen-as: ann }',
+        '{ logout: }',
+        '{ login: ann, lands: /desk }',
+        '{ send: POST /desk, from: "https://wreckers.example", seen-as: ann }',
+      ],
+    ],
+  ],
   'the way': [
     [
       'tells of a redirect off the site too',
