@@ -76,7 +76,7 @@ class StepOutcome implements Outcome {
     this.seenAs = last === undefined ? null : (last.explanation.seenAs ?? 'guest');
     this.why = whyOf(stage, played, telling);
     this.decidedBy = telling?.explanation.decidedBy ?? null;
-    const isPlain = exchanges.length < 2 && last?.response.location == null;
+    const isPlain = exchanges.length < 2 && (last === undefined || last.response.location === null);
     this.via = isPlain ? NONE : viaOf(exchanges);
     this.refreshes =
       exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length;

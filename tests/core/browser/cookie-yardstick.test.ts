@@ -135,7 +135,7 @@ test('stores and sends what tough-cookie stores and sends', () => {
         const theirs = yardstick.getCookiesSync(url, { sameSiteContext: context, sort: true });
         // Without SameSite tough-cookie sends always; Chromium is the yardstick for that (tests/agreement/same-site.test.ts).
         const isSaid = ({ sameSite }: { readonly sameSite?: unknown }) =>
-          sameSite != null || context !== 'none';
+          (sameSite !== null && sameSite !== undefined) || context !== 'none';
         const expected = theirs.filter(isSaid);
         const how = { method: post ? ('POST' as const) : ('GET' as const), crossSite };
         const sent = cookieHeader(own.filter(isSaid), to(url), clock, how);
