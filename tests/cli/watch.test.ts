@@ -54,10 +54,12 @@ test('--watch goes on when files vanish and come back, and sees folders that are
   await runs(3);
   place.put('walks/deep/a.yaml', walk('first'));
   await runs(4, 'first');
+  place.put('walks/deep/a.yaml', walk('changed'));
+  await runs(5, 'changed');
   rmSync(join(place.folder, 'walks'), { recursive: true });
-  await runs(5);
+  await runs(6);
   place.put('walks/b.yaml', walk('second'));
-  await runs(6, 'second');
+  await runs(7, 'second');
   await interrupted();
 });
 

@@ -16,7 +16,7 @@ export interface ReadingBudget {
 
 /** What a policy's checks may read together: more than any needs that people write, and a second of work. */
 export function readingBudget(): ReadingBudget {
-  return { left: 3_000_000 };
+  return { left: 1_500_000 };
 }
 
 /**
