@@ -216,7 +216,7 @@ export function readTokens(text: Section<'tokens'>, scope: Scope): TokenRules {
     refresh: text.refresh === undefined ? null : readRefresh(text.refresh),
     roles: text.roles ?? 'in-token',
     kept,
-    sharedRefresh: text['shared-refresh'] ?? true,
+    sharedRefresh: text['shared-refresh'] ?? 'until-settled',
     submit: readEndpoint(text.submit ?? { method: 'POST', target: '/oauth/token' }, [...at, 'submit'], scope),
     revoke: text.revoke === undefined ? null : readEndpoint(text.revoke, [...at, 'revoke'], scope),
     refreshWhen: when,

@@ -120,7 +120,9 @@ export const tokens = section('tokens', {
       error: 'refused, never or a duration such as 30s',
     })
     .optional(),
-  'shared-refresh': z.union([flag, z.literal('in-tab')], { error: 'true, in-tab or false' }).optional(),
+  'shared-refresh': z
+    .union([flag, z.literal(['until-settled', 'in-tab'])], { error: 'until-settled, true, in-tab or false' })
+    .optional(),
   'failed-refresh': z.string({ error: 'login or a path' }).optional(),
   revoke: requestLine.optional(),
 });

@@ -302,8 +302,11 @@ export interface TokenRules extends Placed {
   readonly revoke: Endpoint | null;
   /** refused: on a 401; a number: so many seconds before the access token expires. */
   readonly refreshWhen: 'refused' | 'never' | Seconds;
-  /** Whether requests in flight together wait for one refresh: those of all tabs, those of one tab, or none. */
-  readonly sharedRefresh: boolean | 'in-tab';
+  /**
+   * Whether requests in flight together wait for one refresh: those of all tabs, those of one tab, or none. `until-settled`: those
+   * of one tab, as long as it is under way; a refusal that comes back later starts another, whatever the token is by then.
+   */
+  readonly sharedRefresh: boolean | 'in-tab' | 'until-settled';
   /** Where a visitor lands whose refresh failed: `login` or a path. */
   readonly failedRefresh: string;
 }

@@ -167,7 +167,7 @@ function seenFrom({ client }: Stage, browser: BrowserState, tab: Calling['tab'])
   return tab === 'front' ? browser : turnedOver(client, browser);
 }
 
-/** Whether requests of two tabs, or of one, wait for each other's refresh. */
+/** Whether requests of two tabs, or of one, wait for each other's refresh while it is under way. */
 function sharesRefresh({ client }: Stage, one: Calling['tab'], other: Calling['tab']): boolean {
   const shared = client.tokens?.sharedRefresh ?? false;
   if (one === other) return shared !== false;
@@ -233,8 +233,10 @@ function shared(
     const still = { browser, flight: null, cutShort: null, refusedCookies: [], refusedByScript: null };
     return { ...still, waitsWith: call };
   }
+  // What knows only of the refresh under way does not look whether the token is another by now.
+  const compares = stage.client.tokens?.sharedRefresh !== 'until-settled';
   const changed = request.authorization !== '' && request.authorization !== `Bearer ${tokens.access}`;
-  return changed ? sendCall(stage.client, browser, call, clock) : null;
+  return compares && changed ? sendCall(stage.client, browser, call, clock) : null;
 }
 
 /** The refresh that others waited for is over: they go on with the new token, or have nothing to go on with. */

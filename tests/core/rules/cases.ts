@@ -766,7 +766,7 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       {
         login: `${LOGIN}, by: tokens }`,
         pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /api/b: { for: clerk, kind: api }, /api/c: { for: clerk, kind: api } }`,
-        more: TOKENS,
+        more: TOKENS.replace('failed-refresh', 'shared-refresh: true, failed-refresh'),
       },
       [
         '{ login: ann }',
@@ -775,6 +775,28 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
         '{ send: GET /api/a, status: 200, refreshes: 0 }',
       ],
     ],
+    ...(
+      [
+        // Two and three calls of one tab, every order: a 401 that comes after the refresh starts another, unless tokens are compared.
+        ['until-settled', 2, 2],
+        ['until-settled', 3, 3],
+        ['in-tab', 3, 1],
+        ['true', 3, 1],
+      ] as const
+    ).map(([shared, calls, refreshes]): [string, Parts, string[]] => [
+      `${calls} of one tab, shared-refresh: ${shared}`,
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('failed-refresh', `shared-refresh: ${shared}, failed-refresh`),
+      },
+      [
+        '{ login: ann }',
+        '{ wait: 5m }',
+        `{ together: [${Array(calls).fill('GET /api/a').join(', ')}], status: 200, why: served, refreshes: ${refreshes}, holds: refresh }`,
+        '{ send: GET /api/a, status: 200, refreshes: 0 }',
+      ],
+    ]),
     [
       'or race, and the honest visitor is taken for a thief',
       {
