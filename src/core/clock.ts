@@ -10,6 +10,8 @@ export type Instant = number & { readonly [instant]: true };
  */
 export interface Clock {
   readonly now: Instant;
+  /** Whether it stands for any time at once: then pages are left at none that could be told, and brought back at any. */
+  readonly isAnyTime?: true;
   /** Whether at least so many seconds have passed since an instant: true from the very second on. */
   elapsed(since: Instant, limit: Seconds): boolean;
 }

@@ -25,6 +25,8 @@ function plainWords(step: Step): string {
       return `sign-up ${action.account}`;
     case 'confirm':
       return `confirm ${action.account}`;
+    case 'back':
+      return action.pages === 1 ? 'back' : `back ${action.pages} pages`;
     case 'clear-cookies':
       return action.name === null ? action.verb : `${action.verb} ${action.name}`;
     case 'copy':
@@ -37,7 +39,6 @@ function plainWords(step: Step): string {
       return `set-roles ${action.account}: ${action.roles.join(', ') || 'none'}`;
     case 'logout':
     case 'reload':
-    case 'back':
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':

@@ -78,13 +78,14 @@ function actionYaml(action: Step['action']): Record<string, unknown> {
       return { 'set-roles': { as: action.account, roles: action.roles } };
     case 'set-password':
       return { 'set-password': { as: action.account, password: action.password } };
+    case 'back':
+      return { back: action.pages === 1 ? null : action.pages };
     case 'clear-cookies':
       return { 'clear-cookies': action.name };
     case 'wait':
       return { wait: action.until.kind === 'duration' ? `${action.until.seconds}s` : waitYaml(action.until) };
     case 'logout':
     case 'reload':
-    case 'back':
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':

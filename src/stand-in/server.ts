@@ -295,8 +295,9 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
       .type('text/html; charset=utf-8')
       .send(steeringPage(site, parts.wire, lineOf)),
   );
+  // Pages ask for it: what must not be stored would keep them from coming back as they were left.
   server.get('/-/now', (_request, reply) =>
-    fresh(reply).send({ now: site.time.now(), clock: site.time.kind }),
+    reply.header('cache-control', 'no-cache').send({ now: site.time.now(), clock: site.time.kind }),
   );
   server.get('/-/state', (_request, reply) => fresh(reply).send(standingOf(site, parts.wire)));
   server.get<{ Querystring: { after?: string } }>('/-/requests', (request, reply) => {

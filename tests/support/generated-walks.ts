@@ -41,7 +41,6 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
     }));
   const plain = fc.constantFrom(
     'reload',
-    'back',
     'new-tab',
     'close-tab',
     'close-browser',
@@ -68,6 +67,7 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
     { weight: 8, arbitrary: login },
     { weight: 5, arbitrary: wait },
     { weight: 6, arbitrary: plain.map((verb): Action => ({ verb })) },
+    { weight: 1, arbitrary: fc.constantFrom(1, 1, 2).map((pages): Action => ({ verb: 'back', pages })) },
     {
       weight: 1,
       arbitrary: fc

@@ -1,6 +1,7 @@
 import type { Browser } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import type { StepResult } from '../../src/core/walks/runner';
+import { LONGEST_FROZEN } from '../../src/core/browser/tabs';
 import { answered, type Answered } from '../../src/core/walks/stage';
 import type { Walk } from '../../src/core/walks/walk';
 import { steer, told } from './over-the-wire';
@@ -41,6 +42,9 @@ export class ChromiumPlay {
       for (const [at, step] of walk.steps.entries()) {
         const expected = steps[at];
         if (expected === undefined) throw new Error('a step that was not simulated');
+        if (expected.time - (steps[at - 1]?.time ?? 0) >= LONGEST_FROZEN) {
+          for (const each of here.values()) await each.letGo();
+        }
         const person = here.get(step.browser) ?? this.personAt(here.size, closes);
         here.set(step.browser, person);
         await steer(this.standIn, 'clock', { to: String(start + expected.time) });

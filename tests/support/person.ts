@@ -11,6 +11,8 @@ import type { Step, Walk } from '../../src/core/walks/walk';
 const OPTIONS = {
   executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
   headless: true,
+  // Pages are brought back as they were left, as for anybody.
+  ignoreDefaultArgs: ['--disable-back-forward-cache'],
   args: [
     '--no-sandbox',
     '--disable-gpu',
@@ -98,6 +100,12 @@ export class Person {
     return url.slice(this.address.length);
   }
 
+  /** Lets so much time go by that the browser has no page left as it was: as far as it goes, a cookie has changed. */
+  async letGo(): Promise<void> {
+    const cookie = { name: 'time', value: String(Date.now()), url: this.address };
+    await this.context?.addCookies([cookie]);
+  }
+
   /** Makes the browser as good as new for the next walk; one with a profile of its own is closed. */
   async leave(): Promise<void> {
     if (this.profile !== null) {
@@ -137,8 +145,7 @@ export class Person {
         await page.reload();
         return settled(page);
       case 'back':
-        await page.goBack();
-        return settled(page);
+        return this.goBack(page, action.pages);
       case 'new-tab':
         this.pages.push(await (await this.open()).newPage());
         return;
@@ -176,6 +183,18 @@ export class Person {
       default:
         throw new Error(`nobody does ${action.verb} at a browser`);
     }
+  }
+
+  /** Pages may come back as they were left, which neither loads them nor tells of it. */
+  private async goBack(page: Page, pages: number): Promise<void> {
+    const from = page.url();
+    await page.evaluate(`document.documentElement.dataset.leaving = 'yes'; history.go(-${pages})`);
+    const isThere = `document.documentElement.dataset.leaving === undefined`;
+    for (let tries = 0; tries < 1000; tries++) {
+      if (page.url() !== from || (await page.evaluate<boolean>(isThere).catch(() => false))) break;
+      await new Promise((go) => setTimeout(go, 5));
+    }
+    await settled(page);
   }
 
   private async open(): Promise<BrowserContext> {
@@ -284,11 +303,10 @@ function ignoreLoops(error: unknown): null {
 /** Waits until a page is there and its script at rest. */
 async function settled(page: Page): Promise<void> {
   for (let tries = 0; tries < 1000; tries++) {
-    await page.waitForLoadState('load');
-    // Where the page is left while it is asked, it is not at rest.
+    // Where the page is left while it is asked, it is not at rest; one that is brought back does not load.
     const atRest = await page
       .evaluate<boolean>(
-        `document.getElementById('page-data') === null
+        `document.readyState !== 'complete' ? false : document.getElementById('page-data') === null
           ? document.documentElement.dataset.leaving === undefined
           : document.documentElement.dataset.ready === 'yes'`,
       )

@@ -5,7 +5,7 @@ import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
 import { sendForm, sendLogout, showsForm } from './forms.js';
 import { done, follow, go, open, showing, within, withTab } from './navigation.js';
-import { again, goBack, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
+import { again, goBack, thawed, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
 import { dataRefused, nextLoad, runScript } from './script.js';
 import type { BrowserState, Deed, Flight, ShownPage, Turn } from './state.js';
 
@@ -25,11 +25,12 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
         clock,
         0,
         deed.fromOtherSite,
+        deed.isLink,
       );
     case 'reload':
       return here === null ? done(browser) : again(client, browser, here, clock);
     case 'back':
-      return goBack(client, browser, clock);
+      return goBack(client, browser, deed.pages, clock);
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':
@@ -72,7 +73,8 @@ export function receive(
   // A request that went out without cookies takes none in (https://fetch.spec.whatwg.org/#concept-request-credentials-mode).
   if (response.setCookie.length > 0 && request.authorization === '') {
     const stored = storeCookies(browser.cookies, response.setCookie, request, clock);
-    held = { cookies: stored.jar, tab: browser.tab, behind: browser.behind, client: browser.client };
+    const { tab, behind } = stored.jar === browser.cookies ? browser : thawed(browser, 'all');
+    held = { cookies: stored.jar, tab, behind, client: browser.client };
     refused = stored.refused;
   }
   const turn = react(client, held, flight, response, clock);
@@ -93,7 +95,7 @@ function react(
   switch (purpose.kind) {
     case 'navigate': {
       const page = pageOf(flight, response);
-      const shown = showing(browser, page, purpose.again === true);
+      const shown = showing(browser, page, purpose, clock.isAnyTime === true ? null : clock.now);
       if (purpose.fill !== null && showsForm(client, page, purpose.fill.form)) {
         return sendForm(client, shown, purpose.fill, clock);
       }
@@ -103,10 +105,10 @@ function react(
     case 'login': {
       const { body } = response;
       if (body.kind === 'tokens') {
-        return open(client, keep(browser, body, clock), body.next ?? '/', null, clock);
+        return open(client, keep(browser, body, clock), body.next ?? '/', null, clock, 0, false, true);
       }
       return body.kind === 'refused-login' || body.kind === 'next'
-        ? open(client, browser, body.next, null, clock)
+        ? open(client, browser, body.next, null, clock, 0, false, true)
         : done(browser);
     }
     case 'call': {
@@ -117,7 +119,8 @@ function react(
       }
       // Script throws away what it is told is worth nothing and cannot renew; a login that is only too old is none of that.
       const isWorthless = response.status === 401 && !isKnown;
-      const held = isWorthless && browser.tab.tokens !== null ? withTab(browser, { tokens: null }) : browser;
+      const got = response.noStore ? thawed(browser, 'front') : browser;
+      const held = isWorthless && got.tab.tokens !== null ? withTab(got, { tokens: null }) : got;
       if (call.loads === null) return done(held);
       return response.status < 400
         ? nextLoad(client, held, call.loads, redirects, clock)
@@ -135,13 +138,14 @@ function react(
         return sendCall(client, keep(browser, body, clock), purpose.call, clock, redirects);
       }
       const dropped = withTab(browser, { tokens: null });
-      return open(client, dropped, client.failedRefresh, null, clock, redirects + 1);
+      return open(client, dropped, client.failedRefresh, null, clock, redirects + 1, false, true);
     }
   }
 }
 
 function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): ShownPage {
   const shown = body.kind === 'page';
+  const isGuarded = shown && body.guard !== null;
   return {
     address: request,
     method: request.method,
@@ -149,5 +153,7 @@ function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): S
     menu: shown ? body.menu : NO_MENU,
     reader: shown ? body.reader : null,
     kept: shown && !noStore,
+    frozen: shown && status === 200 && request.method === 'GET',
+    script: isGuarded ? { guard: body.guard, loads: body.loads } : null,
   };
 }

@@ -28,7 +28,7 @@ export interface Cookie {
 /** All cookies of one browser, the oldest first. */
 export type CookieJar = readonly Cookie[];
 
-/** A jar after a response, with the names of the cookies that the browser would not keep. */
+/** A jar after a response, the same where no cookie changed, with the names of the cookies that the browser would not keep. */
 export interface Stored {
   readonly jar: CookieJar;
   readonly refused: readonly string[];
@@ -92,7 +92,9 @@ function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): Cooki
     cookie.name === set.name && cookie.host === host && cookie.hostOnly === hostOnly && cookie.path === path;
   const over =
     set.maxAge === null ? set.expires !== null && clock.elapsed(BEGINNING, set.expires) : set.maxAge <= 0;
-  if (over) return jar.filter((cookie) => cookie.copied === true || !same(cookie));
+  if (over) {
+    return jar.some(same) ? jar.filter((cookie) => cookie.copied === true || !same(cookie)) : jar;
+  }
   // Max-Age goes before Expires.
   const byDate = set.maxAge === null && set.expires !== null;
   const made: Cookie = {

@@ -35,7 +35,7 @@ export function sendLogout(client: Client, browser: BrowserState, clock: Clock):
   const left = withTab(browser, { tokens: withoutCleared(tokens, logout.clears) });
   const { method, path } = logout.submit;
   const referer = page === null ? '' : targetOf(page.address);
-  const purpose: Purpose = { kind: 'navigate', fill: null };
+  const purpose: Purpose = { kind: 'navigate', fill: null, byScript: true };
   return go(client, left, { method, to: within(client, path), purpose, form, referer }, clock);
 }
 

@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock, Instant } from '../clock.js';
 import { resolveAddress, type Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type HttpRequest, type Method } from '../http/messages.js';
 import type { Client } from './client.js';
@@ -25,7 +25,7 @@ export interface Sending {
   readonly crossSite?: boolean;
 }
 
-/** Goes to an address that was typed, or that script names. */
+/** Goes to an address that was typed, or that script or a link of the page names. */
 export function open(
   client: Client,
   browser: BrowserState,
@@ -34,9 +34,10 @@ export function open(
   clock: Clock,
   redirects = 0,
   crossSite = false,
+  byScript = false,
 ): Turn {
   const to = within(client, reference);
-  const purpose: Purpose = { kind: 'navigate', fill };
+  const purpose: Purpose = byScript ? { kind: 'navigate', fill, byScript } : { kind: 'navigate', fill };
   if (redirects > MOST_REDIRECTS) return cutShort(browser, to, purpose, 'GET', 'redirect-loop');
   return go(client, browser, { method: 'GET', to, purpose, redirects, crossSite }, clock);
 }
@@ -78,8 +79,17 @@ function cutShort(
   because: NonNullable<Turn['cutShort']>,
   status = 0,
 ): Turn {
-  const page: ShownPage = { address: to, method, status, menu: NONE, reader: null, kept: false };
-  const left = purpose.kind === 'navigate' ? showing(browser, page, purpose.again === true) : browser;
+  const page: ShownPage = {
+    address: to,
+    method,
+    status,
+    menu: NONE,
+    reader: null,
+    kept: false,
+    frozen: false,
+    script: null,
+  };
+  const left = purpose.kind === 'navigate' ? showing(browser, page, purpose, null) : browser;
   return { ...done(left), cutShort: because };
 }
 
@@ -95,10 +105,17 @@ export function withTab(browser: BrowserState, change: Partial<BrowserState['tab
 }
 
 /** A browser that shows another page; the one before goes into the history unless it is shown again. */
-export function showing(browser: BrowserState, page: ShownPage, again: boolean): BrowserState {
+export function showing(
+  browser: BrowserState,
+  page: ShownPage,
+  { again, byScript }: Extract<Purpose, { kind: 'navigate' }>,
+  leftAt: Instant | null,
+): BrowserState {
   const before = browser.tab.page;
-  if (again || before === null) return withTab(browser, { page });
-  return withTab(browser, { page, history: { page: before, before: browser.tab.history } });
+  if (again === true || before === null) return withTab(browser, { page });
+  const sameDocument = byScript === true && before.script !== null && page.script !== null;
+  const history = { page: before, before: browser.tab.history, sameDocument, leftAt };
+  return withTab(browser, { page, history });
 }
 
 /** Follows a redirect: 303 always becomes a read, 301 and 302 do for POST, 307 and 308 send the same again. */

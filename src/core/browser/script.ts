@@ -4,18 +4,17 @@ import { firstEntry } from '../app/landing.js';
 import type { Reason } from '../app/reasons.js';
 import type { Clock } from '../clock.js';
 import { targetOf, withParameter } from '../http/address.js';
-import type { Body } from '../http/messages.js';
 import type { Refusal } from '../language/policy.js';
 import { canRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { done, open, withTab, within } from './navigation.js';
-import type { BrowserState, Load, Turn } from './state.js';
+import type { BrowserState, Load, PageBody, Turn } from './state.js';
 
 /** What the script of a page does once it is shown: decides, where the page leaves that to it, then loads its data. */
 export function runScript(
   client: Client,
   browser: BrowserState,
-  body: Extract<Body, { kind: 'page' }>,
+  body: Pick<PageBody, 'guard' | 'loads'>,
   redirects: number,
   clock: Clock,
 ): Turn {
@@ -90,7 +89,7 @@ function turnAway(
   const turn =
     to === null
       ? done(bySight ? withStatus(browser, 403) : browser)
-      : open(client, browser, to, null, clock, redirects + 1);
+      : open(client, browser, to, null, clock, redirects + 1, false, true);
   return bySight ? { ...turn, refusedByScript: reason } : turn;
 }
 

@@ -2,7 +2,7 @@ import type { Reason } from '../app/reasons.js';
 import type { Instant } from '../clock.js';
 import type { Address } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
-import type { HttpRequest, Method } from '../http/messages.js';
+import type { Body, HttpRequest, Method } from '../http/messages.js';
 import type { Seconds } from '../language/duration.js';
 import type { FormName } from './client.js';
 import type { CookieJar } from './cookie-jar.js';
@@ -30,6 +30,10 @@ export interface Tab {
 export interface History {
   readonly page: ShownPage;
   readonly before: History | null;
+  /** Whether script went on from it within one document, and so judges again on the way back. */
+  readonly sameDocument: boolean;
+  /** When it was left; null where that may have been at any time. */
+  readonly leftAt: Instant | null;
 }
 
 export interface ShownPage {
@@ -42,7 +46,13 @@ export interface ShownPage {
   readonly reader: string | null;
   /** Whether the browser may show it again without asking. */
   readonly kept: boolean;
+  /** Whether the browser can bring it back as it was left, whatever it was told to store: until a cookie changes. */
+  readonly frozen: boolean;
+  /** What its script goes by, where that keeps people out; null elsewhere. */
+  readonly script: Pick<PageBody, 'guard' | 'loads'> | null;
 }
+
+export type PageBody = Extract<Body, { kind: 'page' }>;
 
 export interface HeldTokens {
   readonly access: string;
@@ -71,8 +81,16 @@ export const NEW_BROWSER: BrowserState = {
 /** What a person does with a browser. */
 export type Deed =
   /** An address typed, or a link followed that may stand on another site. */
-  | { readonly deed: 'open'; readonly address: string; readonly fromOtherSite?: boolean }
-  | { readonly deed: 'reload' | 'back' }
+  | {
+      readonly deed: 'open';
+      readonly address: string;
+      readonly fromOtherSite?: boolean;
+      /** Whether it is a link of the page in front. */
+      readonly isLink?: boolean;
+    }
+  | { readonly deed: 'reload' }
+  /** So many pages back. */
+  | { readonly deed: 'back'; readonly pages: number }
   | { readonly deed: 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
   /** Drops one cookie, or all of them where none is named. */
   | { readonly deed: 'clear-cookies'; readonly name: string | null }
@@ -100,8 +118,16 @@ export interface Flight {
 }
 
 export type Purpose =
-  /** A page is to be shown. `fill` is the form to fill in once it is there; `again` is a page that takes its own place. */
-  | { readonly kind: 'navigate'; readonly fill: Fill | null; readonly again?: boolean }
+  /**
+   * A page is to be shown. `fill` is the form to fill in once it is there; `again` is a page that takes its own place; `byScript`
+   * one that script, or a link or form of the page before, went to.
+   */
+  | {
+      readonly kind: 'navigate';
+      readonly fill: Fill | null;
+      readonly again?: boolean;
+      readonly byScript?: boolean;
+    }
   /** A form sent by script, which goes on from what comes back. */
   | { readonly kind: 'login' }
   | { readonly kind: 'call'; readonly call: Call }

@@ -1,7 +1,16 @@
 import type { Clock } from '../clock.js';
+import type { Seconds } from '../language/duration.js';
 import type { Client } from './client.js';
 import { done, go, withTab } from './navigation.js';
-import { NEW_BROWSER, type BrowserState, type ShownPage, type Tab, type Turn } from './state.js';
+import { runScript } from './script.js';
+import {
+  NEW_BROWSER,
+  type BrowserState,
+  type History,
+  type ShownPage,
+  type Tab,
+  type Turn,
+} from './state.js';
 
 const NEW_TAB: Tab = NEW_BROWSER.tab;
 
@@ -12,12 +21,63 @@ export function again(client: Client, browser: BrowserState, page: ShownPage, cl
   return go(client, left, { method: page.method, to: page.address, purpose }, clock);
 }
 
-/** The back button: the page before is shown as it was kept, or asked for again where it must not be. */
-export function goBack(client: Client, browser: BrowserState, clock: Clock): Turn {
-  const { history } = browser.tab;
+/**
+ * How long a browser keeps a page that it was told not to store as it was left (Chromium; others keep none). One that may be
+ * stored can be shown at any time.
+ */
+export const LONGEST_FROZEN: Seconds = 180;
+
+/**
+ * The back button: a page is shown as it was kept or left, or asked for again where it must not be. Within one document of an
+ * app that is guarded in the browser script judges again.
+ */
+export function goBack(client: Client, browser: BrowserState, pages: number, clock: Clock): Turn {
+  let { history } = browser.tab;
+  let sameDocument = history?.sameDocument === true;
+  for (let left = pages; left > 1 && history !== null; left--) {
+    history = history.before;
+    sameDocument &&= history?.sameDocument === true;
+  }
   if (history === null) return done(browser);
-  const before = withTab(withoutPageMemory(client, browser), { page: history.page, history: history.before });
-  return history.page.kept ? done(before) : again(client, before, history.page, clock);
+  const { page, before, leftAt } = history;
+  const isFrozen = page.frozen && (leftAt === null || !clock.elapsed(leftAt, LONGEST_FROZEN));
+  if (!page.kept && !isFrozen) {
+    return again(client, withTab(withoutPageMemory(client, browser), { page, history: before }), page, clock);
+  }
+  if (!sameDocument || page.script === null) {
+    return done(withTab(withoutPageMemory(client, browser), { page, history: before }));
+  }
+  return runScript(client, withTab(browser, { page, history: before }), page.script, 0, clock);
+}
+
+/** A browser whose cookies have changed, or whose page in front has got what must not be stored: it lets go of what it had left. */
+export function thawed(browser: BrowserState, which: 'all' | 'front'): BrowserState {
+  const { tab, behind } = browser;
+  if (which === 'front')
+    {return tab.page?.frozen === true ? withTab(browser, { page: unfrozen(tab.page) }) : browser;}
+  if (![tab, ...behind].some(hasFrozen)) return browser;
+  return { ...browser, tab: withoutFrozen(tab), behind: behind.map(withoutFrozen) };
+}
+
+function hasFrozen({ page, history }: Tab): boolean {
+  if (page?.frozen === true) return true;
+  for (let at = history; at !== null; at = at.before) if (at.page.frozen) return true;
+  return false;
+}
+
+function withoutFrozen(tab: Tab): Tab {
+  if (!hasFrozen(tab)) return tab;
+  const entries: History[] = [];
+  for (let at = tab.history; at !== null; at = at.before) entries.push(at);
+  const history = entries.reduceRight<History | null>(
+    (before, entry) => ({ ...entry, page: unfrozen(entry.page), before }),
+    null,
+  );
+  return { ...tab, page: tab.page && unfrozen(tab.page), history };
+}
+
+function unfrozen(page: ShownPage): ShownPage {
+  return page.frozen ? { ...page, frozen: false } : page;
 }
 
 /** Tokens that a page keeps in its own memory are gone when it is left by anything but its script. */
@@ -73,5 +133,6 @@ export function withTabs(
 /** Drops the cookies of a name, or all. */
 export function withoutCookies(browser: BrowserState, name: string | null): BrowserState {
   const cookies = name === null ? [] : browser.cookies.filter((cookie) => cookie.name !== name);
-  return { ...browser, cookies };
+  const left = cookies.length === browser.cookies.length ? browser : thawed(browser, 'all');
+  return { ...left, cookies };
 }

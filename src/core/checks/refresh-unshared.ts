@@ -18,7 +18,10 @@ export const refreshUnshared = check<{ readonly of: 'tabs' | 'requests' }>({
     if (tokens.refresh?.rotates !== true || tokens.refresh.grace > 0 || tokens.refresh.reuse === 'accept') {
       return;
     }
-    yield { at: ['tokens', 'shared-refresh'], params: { of: tokens.sharedRefresh === false ? 'requests' : 'tabs' } };
+    yield {
+      at: ['tokens', 'shared-refresh'],
+      params: { of: tokens.sharedRefresh === false ? 'requests' : 'tabs' },
+    };
   },
   message: ({ of }) =>
     `two ${of} that find the access token expired refresh with the same token, and the second is taken for a thief`,

@@ -33,6 +33,8 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
       return { verb, given: text.code ?? 'right' };
     case 'sign-up':
       return readSignUpStep(text['sign-up'], [...at, verb], scope);
+    case 'back':
+      return { verb, pages: text.back ?? 1 };
     case 'confirm':
       checkAccount(text.confirm ?? '', [...at, verb], scope);
       return { verb, account: text.confirm ?? '' };

@@ -45,7 +45,9 @@ export const VERBS = {
   confirm: text('an account that signed up'),
   logout: nothing,
   reload: nothing,
-  back: nothing,
+  back: z.union([nothing, z.int().min(1).max(50)], {
+    error: 'nothing after the colon, or how many pages back, 1 to 50',
+  }),
   'new-tab': nothing,
   'close-tab': nothing,
   'close-browser': nothing,

@@ -78,8 +78,12 @@ function keptPage({ action, played, memory, browser, stage, clock }: View): Sigh
   }
   return {
     seen: `the back button shows ${page.address.path} of ${page.reader} again`,
-    allowedBy: ['back-button'],
+    ...(page.kept
+      ? { allowedBy: ['back-button'], mend: 'set back-button: no-store' }
+      : {
+          allowedBy: ['logout', 'clears'],
+          mend: 'name session in logout.clears: browsers let go of pages once a cookie changes',
+        }),
     weakness: 'kept page',
-    mend: 'set back-button: no-store',
   };
 }

@@ -128,7 +128,12 @@ class Renaming {
       page,
       tokens: tokens && this.tokens(tokens),
       // One page back is as far as anybody goes.
-      history: history && { page: history.page, before: null },
+      history: history && {
+        page: history.page,
+        before: null,
+        sameDocument: history.sameDocument,
+        leftAt: null,
+      },
     };
   }
 

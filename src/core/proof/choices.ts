@@ -143,7 +143,7 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
       : [move({ verb: 'code', given: 'right' }), move({ verb: 'code', given: 'wrong' })]),
     ...(signUp === null || !joins ? [] : [move({ verb: 'sign-up', account: NEWCOMER, password: NEWCOMER })]),
     ...(confirm === null || !joins ? [] : [move({ verb: 'confirm', account: NEWCOMER })]),
-    move({ verb: 'back' }),
+    move({ verb: 'back', pages: 1 }),
     ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),
     move({ verb: 'clear-cookies', name: null }),

@@ -186,7 +186,7 @@ export class KeyWriter {
     let key = 'T';
     if (page !== null) key += this.pageKey(page);
     for (let before = history; before !== null; before = before.before) {
-      key += `<${this.pageKey(before.page)}`;
+      key += `<${this.pageKey(before.page)},${Number(before.sameDocument)}`;
     }
     if (tokens !== null) {
       const { access, refresh, receivedAt, expiresIn, claims } = tokens;
@@ -197,11 +197,11 @@ export class KeyWriter {
     return key;
   }
 
-  private pageKey({ address, method, status, menu, reader, kept }: ShownPage): string {
+  private pageKey({ address, method, status, menu, reader, kept, frozen }: ShownPage): string {
     const { origin, path, query } = address;
     const links = menu.length === 0 ? -1 : this.text(JSON.stringify(menu));
     const where = `${this.text(origin)},${this.text(path)},${this.text(query)},${this.text(method)},${status}`;
-    return `p${where},${links},${this.text(reader)},${Number(kept)}`;
+    return `p${where},${links},${this.text(reader)},${Number(kept) + 2 * Number(frozen)}`;
   }
 
   private memoryKey({ asked, leftBehind, copied, changed, loggedOut }: Memory, isAsked = true): string {

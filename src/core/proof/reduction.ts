@@ -10,6 +10,7 @@ import type { Cookie } from '../browser/cookie-jar.js';
 import { BEGINNING } from '../clock.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
 import { parameterOf, withParameter } from '../http/address.js';
+import type { Policy } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
 import { THIEF } from './cast.js';
@@ -29,6 +30,8 @@ export class Reduction {
   private readonly landsByPage: boolean;
   /** Whether any page of a person may be shown again without asking. */
   private readonly mayKeep: boolean;
+  /** Whether a logout leaves cookies as they are, so that a browser may bring back pages from before it. */
+  private readonly mayFreeze: boolean;
   private readonly renewsId: boolean;
   private readonly rolesAtLogin: boolean;
   /** Whether anything asks how long ago somebody logged in. */
@@ -46,6 +49,7 @@ export class Reduction {
     this.formPages = new Set(Object.values(stage.client.forms).map((form) => form?.page));
     this.landsByPage = policy.logout?.lands.some(({ leaving }) => leaving !== null) === true;
     this.mayKeep = policy.backButton !== 'no-store' || policy.pages.some(({ cache }) => cache !== null);
+    this.mayFreeze = !clearsCookie(policy);
     this.renewsId = policy.login?.renewSessionId !== false;
     this.rolesAtLogin = policy.session.roles === 'at-login';
     this.asksFresh = limits.loginWithin > 0;
@@ -144,23 +148,29 @@ export class Reduction {
   }
 
   private tab({ page, tokens, history }: Tab): Tab {
-    const isKept = history !== null && history.page.kept && history.page.reader !== null;
+    const isKept = history !== null && this.isShownAgain(history.page);
     return {
       page: page === null ? null : this.page(page),
       tokens,
-      history: isKept ? { page: { ...history.page, menu: [] }, before: null } : null,
+      history: isKept
+        ? { page: this.again(history.page), before: null, sameDocument: history.sameDocument, leftAt: null }
+        : null,
     };
+  }
+
+  /** Whether the back button may show a page of somebody without asking. */
+  private isShownAgain({ kept, frozen, reader }: ShownPage): boolean {
+    return reader !== null && ((this.mayKeep && kept) || (this.mayFreeze && frozen));
+  }
+
+  private again(page: ShownPage): ShownPage {
+    const { origin, path, query } = page.address;
+    return { ...page, address: { origin, path, query }, menu: [], frozen: this.mayFreeze && page.frozen };
   }
 
   private page(page: ShownPage): ShownPage | null {
     const { address } = page;
-    if (this.landsByPage || (this.mayKeep && page.kept && page.reader !== null)) {
-      return {
-        ...page,
-        address: { origin: address.origin, path: address.path, query: address.query },
-        menu: [],
-      };
-    }
+    if (this.landsByPage || this.isShownAgain(page)) return this.again(page);
     const back = this.passedOn(page);
     if (back === null) return null;
     const query = withParameter('', this.stage.client.returnParameter ?? '', back);
@@ -171,6 +181,8 @@ export class Reduction {
       menu: [],
       reader: null,
       kept: false,
+      frozen: false,
+      script: null,
     };
   }
 
@@ -204,9 +216,19 @@ export class Reduction {
       leftBehind: stillWatched(stage, situation),
       copied,
       changed,
-      loggedOut: loggedOut.size === 0 || this.mayKeep ? loggedOut : NOBODY,
+      loggedOut: loggedOut.size === 0 || this.mayKeep || this.mayFreeze ? loggedOut : NOBODY,
     };
   }
+}
+
+/** Whether a logout of somebody who is signed in always changes a cookie of their browser. */
+function clearsCookie({ login, logout, tokens }: Policy): boolean {
+  if (logout === null || login === null) return true;
+  const { clears } = logout;
+  if (login.by !== 'tokens' && clears.has('session')) return true;
+  // Pages that no cookie opens are nobody's.
+  if (login.by !== 'tokens') return false;
+  return tokens?.kept !== 'cookie' || clears.has('access') || clears.has('refresh');
 }
 
 function only<Value>(

@@ -17,7 +17,7 @@ export function deedOf(stage: Stage, state: AppState, browser: BrowserState, act
       return { deed: 'open', address: action.address, fromOtherSite: action.from !== null };
     case 'follow':
       return page?.menu.includes(action.to) === true
-        ? { deed: 'open', address: action.to }
+        ? { deed: 'open', address: action.to, isLink: true }
         : `the page shows no link to ${action.to}`;
     case 'reload':
       return page === null ? 'this browser shows no page yet that could be reloaded' : { deed: 'reload' };
@@ -45,7 +45,9 @@ export function deedOf(stage: Stage, state: AppState, browser: BrowserState, act
     case 'logout':
       return { deed: 'log-out' };
     case 'back':
-      return browser.tab.history === null ? 'there is no page to go back to' : { deed: 'back' };
+      return hasBehind(browser, action.pages)
+        ? { deed: 'back', pages: action.pages }
+        : `there ${action.pages === 1 ? 'is no page' : `are no ${action.pages} pages`} to go back to`;
     case 'new-tab':
     case 'close-tab':
     case 'close-browser':
@@ -61,6 +63,13 @@ export function deedOf(stage: Stage, state: AppState, browser: BrowserState, act
         : { deed: 'submit', method, address, fromOtherSite: from !== null };
     }
   }
+}
+
+/** Whether a tab has shown so many pages before the one in front. */
+function hasBehind({ tab }: BrowserState, pages: number): boolean {
+  let { history } = tab;
+  for (let left = pages; left > 1 && history !== null; left--) history = history.before;
+  return history !== null;
 }
 
 function fillOf(form: FormName, fields: readonly (readonly [string, string])[]): Deed {

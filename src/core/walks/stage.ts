@@ -80,9 +80,9 @@ export function stageOf(policy: Policy): Stage {
 export function play(stage: Stage, state: AppState, browser: BrowserState, deed: Deed, clock: Clock): Played {
   const exchanges: Exchange[] = [];
   let refusedCookies = NONE;
-  let refusedByScript: Turn['refusedByScript'] = null;
   let after = state;
   let turn = begin(stage.client, browser, deed, clock);
+  let { refusedByScript } = turn;
   while (turn.flight !== null) {
     const { flight } = turn;
     const { request } = flight;

@@ -63,7 +63,9 @@ export type Action =
   /** Calls that script makes at the same time. */
   | { readonly verb: 'together'; readonly calls: readonly Calling[] }
   | { readonly verb: 'logout' }
-  | { readonly verb: 'reload' | 'back' | 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
+  /** So many pages back. */
+  | { readonly verb: 'back'; readonly pages: number }
+  | { readonly verb: 'reload' | 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
   | { readonly verb: 'clear-cookies'; readonly name: string | null }
   /** Somebody else gets hold of what this browser has; it keeps its own. */
   | { readonly verb: 'copy'; readonly what: Credential; readonly to: string }

@@ -11,7 +11,7 @@ import type { Body, Method } from '../../core/http/messages.js';
 import { fromTaggedJson } from '../tagged-json.js';
 import { exchange } from './exchange.js';
 import { showCall, showMenu, showRefusal, showTokens } from './showing.js';
-import { leaveHops, loadTokens, saveTokens, takeHops } from './storage.js';
+import { leaveGuarded, leaveHops, loadTokens, saveTokens, takeHops, wasGuarded } from './storage.js';
 
 declare global {
   /** What the stand-in puts before this script: the app as its pages know it, as JSON. */
@@ -36,6 +36,8 @@ function browserNow({ client, shown: { page, address, status } }: PageData): Bro
     menu: page?.menu ?? [],
     reader: page?.reader ?? null,
     kept: false,
+    frozen: false,
+    script: null,
   } as const;
   return { ...NEW_BROWSER, tab: { page: shown, tokens: loadTokens(client), history: null } };
 }
@@ -54,6 +56,7 @@ async function carryOut(data: PageData, first: Turn, clock: FixedClock): Promise
   while (turn.flight !== null) {
     const { flight } = turn;
     if (flight.purpose.kind === 'navigate') {
+      wentOn = true;
       await leaveFor(data, flight);
       return;
     }
@@ -108,12 +111,13 @@ async function replacePage(target: string): Promise<void> {
   await start();
 }
 
-async function start(): Promise<void> {
+async function start(listens = true): Promise<void> {
   const text = document.getElementById('page-data')?.textContent;
   if (!text) return;
   const client = fromTaggedJson(globalThis.standInClient) as Client;
   const data: PageData = { client, shown: fromTaggedJson(text) as PageData['shown'] };
-  listen(data);
+  if (listens) listen(data);
+  leaveGuarded((data.shown.page?.guard ?? null) !== null);
   const clock = await clockNow();
   const browser = browserNow(data);
   showTokens(browser.tab.tokens, clock.seconds);
@@ -161,5 +165,19 @@ function listen(data: PageData): void {
     return startCall(client, browserNow(data), (fields.get('method') ?? 'GET') as Method, to, clock);
   });
 }
+
+/** Whether it was script, a link or a form of the page that went on from it. */
+let wentOn = false;
+for (const event of ['click', 'submit']) addEventListener(event, () => (wentOn = true), { capture: true });
+
+/** A page that comes back as it was left; where that was within what script guards, script judges again. */
+addEventListener('pageshow', ({ persisted }) => {
+  if (!persisted) return;
+  const isInside = wentOn && wasGuarded();
+  wentOn = false;
+  delete document.documentElement.dataset['leaving'];
+  if (isInside) void start(false);
+  else document.documentElement.dataset['ready'] = 'yes';
+});
 
 void start();

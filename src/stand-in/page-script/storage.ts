@@ -4,6 +4,7 @@ import { fromTaggedJson, toTaggedJson } from '../tagged-json.js';
 
 const KEY = 'stand-in-tokens';
 const HOPS = 'stand-in-hops';
+const GUARDED = 'stand-in-guarded';
 
 /** Tokens in the memory of the page: gone once it is left by anything but its script. */
 let inMemory: HeldTokens | null = null;
@@ -35,6 +36,15 @@ export function saveTokens(client: Client, tokens: HeldTokens | null): void {
   if (storage === null) inMemory = tokens;
   else if (tokens === null) storage.removeItem(KEY);
   else storage.setItem(KEY, toTaggedJson(tokens));
+}
+
+/** Whether the page shown last in this tab is one that script guards. */
+export function wasGuarded(): boolean {
+  return sessionStorage.getItem(GUARDED) === 'yes';
+}
+
+export function leaveGuarded(isGuarded: boolean): void {
+  sessionStorage.setItem(GUARDED, isGuarded ? 'yes' : 'no');
 }
 
 /** The times that script has sent the visitor on in a row, so that a circle comes to an end. */

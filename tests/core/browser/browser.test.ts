@@ -213,6 +213,8 @@ describe('forms', () => {
       menu: [],
       reader: null,
       kept: false,
+      frozen: false,
+      script: null,
     } as const;
     const browser: BrowserState = { ...NEW_BROWSER, tab: { page, tokens: null, history: null } };
     expect(answer(login, script, { browser }).requests).toEqual(['POST /in']);

@@ -562,7 +562,7 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
       login: `${LOGIN}, by: both }`,
       more: 'tokens: { access: { life: 5m, kept: browser }, refresh: { life: 1h, longest: 30d }, shared-refresh: in-tab }',
     },
-    'two requests that find the access token expired refresh with the same token, and the second is taken for a thief',
+    'two tabs that find the access token expired refresh with the same token, and the second is taken for a thief',
     {
       login: `${LOGIN}, by: both }`,
       more: 'tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h, longest: 30d }, shared-refresh: in-tab }',

@@ -233,6 +233,13 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     {},
   ],
   [
+    'logout-final',
+    { logout: 'logout: { submit: POST /out, clears: [] }' },
+    ['{ login: ann }', '{ logout: }', '{ back: }'],
+    'the back button shows /desk of ann again',
+    {},
+  ],
+  [
     'new-id',
     {
       login: `${LOGIN}, renew-session-id: false }`,

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
+import { isAdministration } from '../../../src/core/app/administration';
 import { sourceOf } from '../../../src/core/language/source';
 import type { Policy } from '../../../src/core/language/policy';
 import { loadProject } from '../../../src/core/project';
@@ -59,10 +60,12 @@ function holdAlike(policy: Policy, numRuns: number): void {
       let backs = 0;
       for (const { move, way } of moves) {
         // The canonical form keeps one page to go back to.
-        if (move.action.verb === 'back' && ++backs > 1) continue;
+        if (move.action.verb === 'back' && (move.action.pages > 1 || ++backs > 1)) continue;
         if (move.action.verb !== 'back') backs = 0;
         const ways = takeMove(stage, long, move);
         const briefWays = takeMove(stage, brief, move);
+        // What becomes of credentials that nobody has any more is asked of the one, and left out of the other.
+        if (isAdministration(move.action) && briefWays.length < ways.length) break;
         expect(briefWays.map(told)).toEqual(ways.map(told));
         compared += ways.length;
         const [next, briefNext] = [ways[way % ways.length], briefWays[way % ways.length]];

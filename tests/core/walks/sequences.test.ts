@@ -47,9 +47,11 @@ describe('any sequence of steps', () => {
       remember: false,
     })),
     fc.constantFrom<Action>(
-      ...(['logout', 'reload', 'back', 'new-tab', 'close-tab', 'close-browser', 'open-browser'] as const).map(
+      ...(['logout', 'reload', 'new-tab', 'close-tab', 'close-browser', 'open-browser'] as const).map(
         (verb) => ({ verb }),
       ),
+      { verb: 'back', pages: 1 },
+      { verb: 'back', pages: 2 },
       { verb: 'clear-cookies', name: null },
       { verb: 'restart-app' },
       { verb: 'suspend', account: 'ines' },
