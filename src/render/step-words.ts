@@ -14,7 +14,7 @@ function plainWords(step: Step): string {
     case 'send':
       return `send ${action.method} ${action.address}${action.from === null ? '' : ` from ${action.from}`}`;
     case 'login':
-      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.isWrong ? ', wrong password' : ''}`;
+      return `login ${action.account}${action.role === null ? '' : ` as ${action.role}`}${action.remember ? ', remembered' : ''}${action.isWrong ? ', wrong password' : ''}${action.from === null ? '' : ` from ${action.from}`}`;
     case 'together':
       return `together ${action.calls.map(callWords).join(', ')}`;
     case 'follow':
@@ -31,6 +31,8 @@ function plainWords(step: Step): string {
       return action.name === null ? action.verb : `${action.verb} ${action.name}`;
     case 'copy':
       return `copy ${action.what} to ${action.to}`;
+    case 'plant':
+      return `plant ${action.what} in ${action.to}`;
     case 'suspend':
     case 'delete-account':
     case 'set-password':

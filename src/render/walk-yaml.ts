@@ -55,7 +55,7 @@ function actionYaml(action: Step['action']): Record<string, unknown> {
         ...(role === null ? {} : { role }),
         ...(remember ? { remember } : {}),
       };
-      return { login: Object.keys(more).length === 0 ? account : { as: account, ...more } };
+      return { login: Object.keys(more).length === 0 ? account : { as: account, ...more }, ...from };
     }
     case 'code':
       return { code: action.given };
@@ -70,6 +70,8 @@ function actionYaml(action: Step['action']): Record<string, unknown> {
       };
     case 'copy':
       return { copy: { what: action.what, to: action.to } };
+    case 'plant':
+      return { plant: { what: action.what, in: action.to } };
     case 'confirm':
     case 'suspend':
     case 'delete-account':

@@ -6,7 +6,7 @@ import {
   pathOf,
   RIGHT_CODE,
   SOME_CLIENT,
-  cookieValue,
+  shownIn,
   type HttpRequest,
   type Method,
 } from '../core/index.js';
@@ -67,6 +67,7 @@ export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Op
     accept: wantsPage(arrived) ? 'text/html' : 'application/json',
     referer: targetOf(text('referer')),
     client: clientOf(arrived.peer, text('x-forwarded-for')),
+    crossSite: isCrossSite(text('sec-fetch-site'), text('origin'), text('host')),
     form: readFields(arrived, cookie, site, wire, opened),
   };
 }
@@ -127,7 +128,14 @@ export function loginFault(arrived: Arrived, site: Site): string | null {
   }
   const { account, password } = login.fields;
   if (arrived.fields.has(account) && arrived.fields.has(password)) return null;
-  const known = new Set([account, password, 'role', 'remember', login.return?.param]);
+  const known = new Set([
+    account,
+    password,
+    'role',
+    'remember',
+    login.return?.param,
+    site.policy.csrf?.field,
+  ]);
   const other = [...arrived.fields.keys()].filter((name) => !known.has(name));
   if (other.length === 0) return null;
   return `The login form has the fields ${loginFields(site)}`;
@@ -140,6 +148,12 @@ export function loginFault(arrived: Arrived, site: Site): string | null {
 function originOf(site: Site, host: string, forwarded: string): string {
   const scheme = forwarded === 'http' || forwarded === 'https' ? forwarded : site.scheme;
   return `${scheme}://${site.hosts.get(nameOf(host)) ?? site.host}`;
+}
+
+/** Whether another site had a request sent: by Fetch Metadata where a browser sends that, else by Origin (RFC 6454 §7). */
+function isCrossSite(site: string, origin: string, host: string): boolean {
+  if (site !== '') return site === 'cross-site';
+  return origin !== '' && origin.replace(/^https?:\/\//, '') !== host;
 }
 
 /** The name in a Host header (RFC 9110 §7.2), without the port and in lower case. */
@@ -187,6 +201,9 @@ function readFields(
   if (sent.size === 0) return sent;
   const fields = new Map(sent);
   nameFields(arrived, fields, site);
+  const field = site.stage.client.csrfField;
+  const own = field === null ? undefined : sent.get(field);
+  if (field !== null && own !== undefined) fields.set(field, wire.seals.open(own));
   const refresh = sent.get('refresh_token');
   if (refresh !== undefined) fields.set('refresh_token', wire.seals.open(refresh));
   const token = sent.get('token');
@@ -224,7 +241,7 @@ function pickAccount(arrived: Arrived, fields: Map<string, string>, site: Site):
 
 /** The one-time code that was sent to the visitor with a Cookie header; null where none was. */
 export function sentCode(cookie: string, site: Site, wire: Wire): string | null {
-  const shown = cookieValue(cookie, site.policy.session.cookie.name);
+  const shown = shownIn(cookie, site.policy.session.cookie);
   return shown === null ? null : codeOf(indexOf('session', shown), site, wire);
 }
 

@@ -56,7 +56,7 @@ function messagesOf(site: Site, wire: Wire): Message[] {
   const { confirm } = site.policy;
   const codes = site.state.sessions.flatMap(({ account, ended }, index): Message[] => {
     const code = ended === null ? codeOf(index, site, wire) : null;
-    return code === null ? [] : [{ to: account, kind: 'code', text: code }];
+    return code === null || account === null ? [] : [{ to: account, kind: 'code', text: code }];
   });
   const links = site.state.confirmations.flatMap(({ account }, index): Message[] => {
     if (confirm === null) return [];

@@ -34,7 +34,8 @@ export class Wire {
     this.signed = inCookies ? TOKEN_COOKIES.access : null;
     this.sealed = [
       session.cookie.name,
-      ...(remember === null ? [] : [remember.cookie.name]),
+      ...session.cookie.others,
+      ...(remember === null ? [] : [remember.cookie.name, ...remember.cookie.others]),
       ...(inCookies ? [TOKEN_COOKIES.refresh] : []),
     ];
   }

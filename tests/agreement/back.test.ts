@@ -59,7 +59,7 @@ class Model {
       const response = respond(200, {
         noStore: parameters.has('no-store'),
         setCookie: parameters.getAll('cookie').filter(Boolean),
-        body: { kind: 'page', reader: null, menu: [], guard: null, loads: [] },
+        body: { kind: 'page', reader: null, menu: [], guard: null, loads: [], again: null, token: null },
       });
       turn = receive(this.client, turn.browser, turn.flight, response, clock);
     }

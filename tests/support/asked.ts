@@ -27,6 +27,7 @@ export class Asked {
       authorization: '',
       referer: '',
       client: '203.0.113.7',
+      crossSite: false,
       accept: 'text/html',
       form: new Map(),
       ...more,

@@ -31,6 +31,7 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
         isWrong: given === 'wrong',
         role: null,
         remember: remember && policy.remember !== null,
+        from: null,
       };
     });
   const wait = fc
@@ -77,8 +78,11 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
     {
       weight: 2,
       arbitrary: fc
-        .constantFrom('session', 'access', 'refresh', 'remember')
-        .map((what): Action => ({ verb: 'copy', what, to: 'other' })),
+        .tuple(
+          fc.constantFrom('session', 'access', 'refresh', 'remember'),
+          fc.constantFrom('copy', 'copy', 'plant'),
+        )
+        .map(([what, verb]): Action => ({ verb, what, to: 'other' })),
     },
     { weight: 1, arbitrary: account.map((name): Action => ({ verb: 'suspend', account: name })) },
     { weight: 1, arbitrary: account.map((name): Action => ({ verb: 'delete-account', account: name })) },

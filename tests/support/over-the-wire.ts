@@ -9,7 +9,8 @@ import { deedOf, rightCode, type Deeds } from '../../src/core/walks/deeds';
 import { copied } from '../../src/core/walks/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
 import { answered, stageOf, type Answered, type Stage } from '../../src/core/walks/stage';
-import type { Walk } from '../../src/core/walks/walk';
+import type { Action, Walk } from '../../src/core/walks/walk';
+import { thawed } from '../../src/core/browser/tabs';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
 import { sendOver, WireBrowser } from './wire-browser';
 
@@ -127,7 +128,8 @@ class WirePlay {
       case 'wait':
         break;
       case 'copy':
-        await this.copy(browser, this.browser(action.to), action.what, clock);
+      case 'plant':
+        await this.give(browser, this.browser(action.to), action, clock);
         break;
       case 'together':
         await this.replay(browser, result);
@@ -185,24 +187,22 @@ class WirePlay {
     return deed;
   }
 
-  private async copy(
+  private async give(
     from: WireBrowser,
     to: WireBrowser,
-    what: 'session' | 'access' | 'refresh' | 'remember',
+    { what, verb }: Extract<Action, { verb: 'copy' | 'plant' }>,
     clock: FixedClock,
   ) {
     const { session, remember, tokens } = this.stage.app.policy;
     const isToken = what === 'access' || what === 'refresh';
+    if (verb === 'plant') to.state = thawed(to.state, 'all');
     if (isToken && tokens?.kept !== 'cookie') {
       to.state = copied(this.stage, from.state, to.state, what, clock) ?? to.state;
       return;
     }
-    const name = isToken
-      ? TOKEN_COOKIES[what]
-      : what === 'session'
-        ? session.cookie.name
-        : (remember?.cookie.name ?? '');
-    await to.take(name, from);
+    const rules = what === 'session' ? session.cookie : remember?.cookie;
+    const names = isToken ? [TOKEN_COOKIES[what]] : rules === undefined ? [] : [rules.name, ...rules.others];
+    for (const name of names) await to.take(name, from, verb === 'copy');
     if (isToken) {
       to.state = {
         ...to.state,

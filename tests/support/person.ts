@@ -80,6 +80,8 @@ export function isDoable(walk: Walk): boolean {
 export class Person {
   private context: BrowserContext | null = null;
   private pages: Page[] = [];
+  /** What the forms of the last page of each tab carried, which people go back to. */
+  private readonly own = new WeakMap<Page, string>();
   private readonly profile: string | null;
 
   /** @param closes whether they will close their browser, so that it needs a profile on disk */
@@ -268,9 +270,11 @@ export class Person {
 
   /** Sends a form that the page in front has, as it were, on it. */
   private async post(page: Page, address: string): Promise<void> {
+    const own = await page.evaluate<string | null>(`document.querySelector('[data-own]')?.outerHTML ?? null`);
+    if (own !== null) this.own.set(page, own);
     await page.evaluate(`document.body.insertAdjacentHTML(
       'beforeend',
-      '<form method="post" action="${address}" id="made-up"><button></button></form>',
+      '<form method="post" action="${address}" id="made-up">${this.own.get(page) ?? ''}<button></button></form>',
     )`);
     await this.click(page, '#made-up button');
   }

@@ -2,6 +2,7 @@ import { Agent, request as httpRequest } from 'node:http';
 import { CookieJar } from 'tough-cookie';
 import { begin, receive } from '../../src/core/browser/browser';
 import type { Client } from '../../src/core/browser/client';
+import { thawed } from '../../src/core/browser/tabs';
 import { NEW_BROWSER, type BrowserState, type Deed, type Flight } from '../../src/core/browser/state';
 import type { Clock } from '../../src/core/clock';
 import { hostOf } from '../../src/core/http/address';
@@ -10,9 +11,11 @@ import {
   isSafe,
   respond,
   type Body,
+  type FormName,
   type HttpRequest,
   type HttpResponse,
 } from '../../src/core/http/messages';
+import { STAND_IN_COOKIE } from '../../src/core/language/name-reader';
 import { readBody, type TokenJson } from '../../src/stand-in/page-script/exchange';
 import { fromTaggedJson } from '../../src/stand-in/tagged-json';
 
@@ -59,6 +62,8 @@ export class WireBrowser {
     allowSpecialUseDomain: true,
   });
   state: BrowserState = NEW_BROWSER;
+  /** Whether the last response changed a cookie of the app's. */
+  private hasChanged = false;
 
   constructor(
     private readonly client: Client,
@@ -69,10 +74,12 @@ export class WireBrowser {
   async play(deed: Deed, clock: Clock): Promise<void> {
     if (deed.deed === 'clear-cookies') await this.clear(deed.name);
     if (deed.deed === 'close-browser') await this.dropSessionCookies();
+    if (deed.deed === 'clear-cookies') this.state = thawed(this.state, 'all');
     let turn = begin(this.client, this.state, deed, clock);
     while (turn.flight !== null) {
       const response = await this.send(turn.flight.request, turn.flight.crossSite);
-      turn = receive(this.client, turn.browser, turn.flight, response, clock);
+      const left = this.hasChanged ? thawed(turn.browser, 'all') : turn.browser;
+      turn = receive(this.client, left, turn.flight, response, clock);
     }
     this.state = turn.browser;
   }
@@ -96,13 +103,18 @@ export class WireBrowser {
         ...(client === SOME_CLIENT ? {} : { 'x-forwarded-for': client }),
         ...(referer === '' ? {} : { referer: `http://${here}${referer}` }),
         ...(cookie === '' ? {} : { cookie }),
+        ...(crossSite ? { origin: 'https://wreckers.example' } : {}),
         ...(authorization === '' ? {} : { authorization }),
         ...(form.size === 0 ? {} : { 'content-type': 'application/x-www-form-urlencoded' }),
       },
       form.size === 0 ? '' : new URLSearchParams([...form]).toString(),
     );
+    this.hasChanged = false;
     if (authorization === '') {
       for (const header of [answer.headers['set-cookie'] ?? []].flat()) {
+        const name = header.slice(0, header.indexOf('='));
+        const clears = header.includes('Max-Age=0') && (await this.cookie(name)) === null;
+        if (name !== STAND_IN_COOKIE && !clears) this.hasChanged = true;
         await this.jar.setCookie(header, url, { ignoreError: true });
       }
     }
@@ -115,12 +127,12 @@ export class WireBrowser {
     return cookies.find(({ key }) => key === name)?.value ?? null;
   }
 
-  /** Puts a copy of another browser's cookie into this one. */
-  async take(name: string, from: WireBrowser): Promise<void> {
+  /** Puts a copy of another browser's cookie into this one, which keeps it or takes it for its own. */
+  async take(name: string, from: WireBrowser, isCopy = true): Promise<void> {
     const cookies = await from.jar.getCookies(`${this.client.origin}/`);
     const cookie = cookies.find(({ key }) => key === name);
     const copy = cookie?.clone();
-    if (copy !== undefined) {
+    if (isCopy && copy !== undefined) {
       // Who copied a value keeps it as long as they like.
       copy.expires = 'Infinity';
       copy.maxAge = null;
@@ -160,8 +172,21 @@ function readBodyOf(type: string, status: number, text: string): Body {
   if (type.includes('problem+json')) return { kind: 'problem', title: '' };
   if (type.includes('json')) return readBody(JSON.parse(text) as TokenJson, status);
   if (!type.includes('html')) return { kind: 'empty' };
-  if (status !== 200) return { kind: 'problem', title: '' };
+  // A form that was refused may be shown again with any status.
+  if (status !== 200 && againIn(text) === null) return { kind: 'problem', title: '' };
   return { kind: 'page', ...readPage(text) };
+}
+
+/** The form that a page shows again since it was refused. */
+function againIn(text: string): FormName | null {
+  const [, again] = /<p role="alert" data-again="([\w-]+)"/.exec(text) ?? [];
+  return (again as FormName | undefined) ?? null;
+}
+
+/** What the forms of a page carry to show that they are the app's own. */
+function ownTokenIn(text: string): string | null {
+  const [, value] = /<input type="hidden" name="[^"]*" value="([^"]*)" data-own/.exec(text) ?? [];
+  return value ?? null;
 }
 
 interface PageData {
@@ -180,5 +205,7 @@ function readPage(text: string): Omit<Extract<Body, { kind: 'page' }>, 'kind'> {
     reader: seenAs === 'guest' ? null : seenAs,
     guard: page?.guard ?? null,
     loads: page?.loads ?? [],
+    again: page?.again ?? againIn(text),
+    token: ownTokenIn(text),
   };
 }

@@ -3,11 +3,12 @@ import {
   isSafe,
   LOGIN_WANTED,
   respond,
+  type Body,
   type HttpRequest,
   type HttpResponse,
   type Method,
 } from '../http/messages.js';
-import type { Refusal } from '../language/policy.js';
+import type { Refusal, ReturnRules } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';
@@ -100,6 +101,8 @@ export function refuse(
       const entry = landingEntry(app.policy, visitor);
       return entry === null ? refuseWith(404, request) : redirect(request.method, entry.to);
     }
+    case 'shell':
+      return respond(200, { body: SHELL });
     case 'login':
       if (login === null) return refuseWith(401, request);
       return redirect(request.method, withReturn(app, login.page, request.method, asked));
@@ -108,6 +111,16 @@ export function refuse(
       return redirect(request.method, withReturn(app, secondFactor.page, request.method, asked));
   }
 }
+
+const SHELL: Body = {
+  kind: 'page',
+  reader: null,
+  menu: [],
+  guard: null,
+  loads: [],
+  again: null,
+  token: null,
+};
 
 /** What the policy says a visitor gets who is refused. */
 export function refusalFor(
@@ -131,9 +144,15 @@ export function refusalFor(
   }
 }
 
-/** A page with a form, and the address that was asked for. Only a read can be taken up again once the form is sent. */
+/** A page with a form, and the address that was asked for, where that goes along. */
 function withReturn(app: App, page: string, method: Method, asked: string): string {
   const rules = app.policy.login?.return ?? null;
-  if (rules === null || rules.accept === 'never' || !isSafe(method)) return page;
-  return withParameter(page, rules.param, asked);
+  return rules !== null && rules.kept === 'address' && takesUp(rules, method)
+    ? withParameter(page, rules.param, asked)
+    : page;
+}
+
+/** Whether a request that is refused is to be taken up again after the login. */
+export function takesUp({ accept, of }: ReturnRules, method: Method): boolean {
+  return accept !== 'never' && (of === 'everything' || isSafe(method));
 }

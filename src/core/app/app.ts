@@ -1,4 +1,5 @@
 import type { Instant } from '../clock.js';
+import type { FormName } from '../http/messages.js';
 import type { Account, Audience, Policy } from '../language/policy.js';
 import { pathOf, Router } from './router.js';
 import type { Reason } from './reasons.js';
@@ -9,7 +10,7 @@ export interface App {
   readonly router: Router;
   readonly menu: readonly MenuEntry[];
   /** The normalised paths of the pages with a form; null where the policy has none. */
-  readonly formPages: { readonly login: string | null; readonly code: string | null };
+  readonly formPages: Readonly<Record<FormName, string | null>>;
 }
 
 /** A menu link with those who are shown it: its own audience, else that of the page it leads to. */
@@ -30,9 +31,10 @@ export function createApp(policy: Policy): App {
       ? [{ to: link.to, text: link.text, audience, parameters: route?.parameters ?? new Map() }]
       : [];
   });
-  const { login, secondFactor } = policy;
+  const { login, signUp, secondFactor } = policy;
   const formPages = {
     login: login && pathOf(login.page),
+    'sign-up': signUp && pathOf(signUp.page),
     code: secondFactor && pathOf(secondFactor.page),
   };
   return { policy, router, menu, formPages };
@@ -52,7 +54,8 @@ export interface AppState {
 }
 
 export interface SessionRecord {
-  readonly account: string;
+  /** Whose it is; null for a guest's. */
+  readonly account: string | null;
   /** The login from which the absolute limit counts. */
   readonly startedAt: Instant;
   /** The activity from which the idle limit counts. */
@@ -71,6 +74,12 @@ export interface SessionRecord {
   /** Whether the login is complete only with the code that it asked for. */
   readonly half: boolean;
   readonly code: CodeSent | null;
+  /** The address that a guest asked for, where it waits in the session. */
+  readonly asked: string | null;
+  /** What the tokens of its forms are told by, which outlasts a renewal; null where forms carry none. */
+  readonly secret: number | null;
+  /** The number of the last token of a form, where each is good once; else 0. */
+  readonly tokens: number;
 }
 
 /** A one-time code on its way. */
@@ -169,6 +178,9 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
     fresh: record.fresh,
     half: record.half,
     code: change.code === undefined ? record.code : change.code,
+    asked: change.asked === undefined ? record.asked : change.asked,
+    secret: record.secret,
+    tokens: change.tokens ?? record.tokens,
   };
 }
 

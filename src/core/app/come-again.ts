@@ -29,17 +29,20 @@ export function openForm(
   if (visitor.account === null) return null;
   const isAt = (page: string | null, task: Route['task']) =>
     route.task === task || (route.task === null && page === route.path && isSafe(request.method));
-  if (isAt(login, 'login')) return isStale(app, request, visitor, clock) ? 'login' : null;
+  if (isAt(login, 'login')) return isStale(app, state, request, visitor, clock) ? 'login' : null;
   return isAt(code, 'code') && owesCode(state, visitor) ? 'code' : null;
 }
 
 /** Whether a new login is asked for by the address that goes along, or, where none does, by any page. */
-function isStale(app: App, request: HttpRequest, visitor: Identity, clock: Clock): boolean {
+function isStale(app: App, state: AppState, request: HttpRequest, visitor: Identity, clock: Clock): boolean {
   const { policy, router } = app;
   const rules = policy.login?.return ?? null;
-  const passed = isSafe(request.method)
-    ? parameterOf(request.query, rules?.param ?? '')
-    : (request.form.get(rules?.param ?? '') ?? null);
+  const passed =
+    rules?.kept === 'session'
+      ? (state.sessions[visitor.session]?.asked ?? null)
+      : isSafe(request.method)
+        ? parameterOf(request.query, rules?.param ?? '')
+        : (request.form.get(rules?.param ?? '') ?? null);
   const asked = rules === null || rules.accept === 'never' ? null : passed;
   if (asked === null) {
     // What was sent is not taken up again, so no address goes along with such a refusal.

@@ -1,8 +1,8 @@
 import type { Clock, Instant } from '../clock.js';
-import { cookieValue } from '../http/cookies.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Facts } from '../language/policy.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
+import { shownIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
 import { tokenInCookie } from './token-cookies.js';
 
@@ -14,7 +14,7 @@ export interface Identity {
   readonly facts: Facts;
   /** What showed it. */
   readonly by: 'session' | 'token' | null;
-  /** The index of the session, where it was shown by one, also of one that still waits for its code; else -1. */
+  /** The index of the session that was shown and counts, also that of a guest or one that still waits for its code; else -1. */
   readonly session: number;
   /** Whether a one-time code was given since the login. */
   readonly secondFactor: boolean;
@@ -41,7 +41,7 @@ export const GUEST: Identity = {
 
 /** Tells who is asking: the session cookie is asked first, then the bearer token (RFC 6750 §2.1). */
 export function identify(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
-  const id = cookieValue(request.cookie, app.policy.session.cookie.name);
+  const id = shownIn(request.cookie, app.policy.session.cookie);
   const bySession = id === null ? GUEST : identifySession(app, state, id, clock);
   if (bySession.account !== null) return bySession;
   if (request.authorization !== '') {
@@ -59,8 +59,10 @@ function identifySession(app: App, state: AppState, id: string, clock: Clock): I
 export function identityOf(app: App, state: AppState, session: number, clock: Clock): Identity {
   const record = state.sessions[session];
   if (record === undefined) return guestBecause('session-lost');
-  const account = state.accounts.get(record.account);
   const reason = sessionFault(app, record, clock);
+  // Nobody can tell a guest whose session is over from one who never had any.
+  if (record.account === null) return reason === null ? { ...GUEST, session } : GUEST;
+  const account = state.accounts.get(record.account);
   if (reason !== null) return guestBecause(reason);
   if (account === undefined) return guestBecause('account-gone');
   if (account.state !== 'active') return guestBecause(account.state);

@@ -1,41 +1,47 @@
 import type { Clock } from '../clock.js';
 import { withParameter } from '../http/address.js';
-import { respond, type HttpRequest } from '../http/messages.js';
+import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
-import { explain, redirect, type Answer } from './answer.js';
+import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
-import { sessionFault } from './identify.js';
+import { GUEST, sessionFault } from './identify.js';
+import { asRefusal, showAgain } from './page.js';
 import type { Reason } from './reasons.js';
 import { askedFor } from './return-address.js';
 import { askForCode } from './second-factor.js';
 import { letIn, shownSession, type Entrant } from './way-in.js';
 
 /** The login endpoint, for a visitor who is in its audience. */
-export function login(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
+export function login(app: App, state: AppState, request: HttpRequest, isApi: boolean, clock: Clock): Answer {
   const rules = app.policy.login;
   if (rules === null) throw new Error('a login endpoint without login rules');
   const name = request.form.get('account') ?? '';
+  const refuseAttempt = (after: AppState, at: Path, reason: Reason): Answer => ({
+    state: after,
+    response: refusedAttempt(app, rules, request, isApi, clock),
+    explanation: explain(null, reason, at),
+  });
   if (isPaused(app, state, name, clock)) {
-    return refuseAttempt(rules, state, request, ['login', 'attempts'], 'locked-out');
+    return refuseAttempt(state, ['login', 'attempts'], 'locked-out');
   }
   const account = state.accounts.get(name);
   if (account === undefined || request.form.get('password') !== account.password) {
     const counted = countFailure(app, state, name, clock);
-    return refuseAttempt(rules, counted, request, rules.submit.at, 'wrong-password');
+    return refuseAttempt(counted, rules.submit.at, 'wrong-password');
   }
   if (account.state !== 'active') {
-    return refuseAttempt(rules, state, request, [...account.at, 'state'], account.state);
+    return refuseAttempt(state, [...account.at, 'state'], account.state);
   }
   if (
     app.policy.session.atOnce === 'first-wins' &&
     hasSession(app, state, name, shownSession(app, request), clock)
   ) {
-    return refuseAttempt(rules, state, request, ['session', 'at-once'], 'locked-out');
+    return refuseAttempt(state, ['session', 'at-once'], 'locked-out');
   }
   const asRole = pickRole(rules, account, request.form.get('role') ?? null);
-  if (asRole === undefined) return refuseAttempt(rules, state, request, ['login', 'as-role'], 'role');
+  if (asRole === undefined) return refuseAttempt(state, ['login', 'as-role'], 'role');
   const forgotten = forgetFailures(state, name);
   const entrant: Entrant = {
     account,
@@ -69,22 +75,25 @@ function pickRole(rules: Login, account: Account, picked: string | null): string
   return account.given.includes(picked) ? picked : undefined;
 }
 
-/** Sends a refused attempt back to the form, with the address that was asked for first. */
-function refuseAttempt(
+/** Sends a refused attempt back to the form, with the address that was asked for first, or shows it again in the answer. */
+function refusedAttempt(
+  app: App,
   rules: Login,
-  state: AppState,
   request: HttpRequest,
-  at: Path,
-  reason: Reason,
-): Answer {
+  isApi: boolean,
+  clock: Clock,
+): HttpResponse {
+  const byScript = request.accept === 'application/json';
+  if (rules.shownAgain !== null) {
+    return byScript || isApi
+      ? refuseWith(asRefusal(rules.shownAgain), request)
+      : showAgain(app, 'login', rules.shownAgain.status, GUEST, clock);
+  }
+  if (isApi && !byScript) return refuseWith(401, request);
   const asked = askedFor(rules, request);
   const next =
     rules.return === null || asked === null
       ? rules.wrong
       : withParameter(rules.wrong, rules.return.param, asked);
-  const response =
-    request.accept === 'application/json'
-      ? respond(403, { body: { kind: 'refused-login', next } })
-      : redirect(request.method, next);
-  return { state, response, explanation: explain(null, reason, at) };
+  return byScript ? respond(403, { body: { kind: 'refused-login', next } }) : redirect(request.method, next);
 }

@@ -1,19 +1,26 @@
 import { resolveAddress } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
-import type { HttpRequest } from '../http/messages.js';
+import { respond, type HttpRequest } from '../http/messages.js';
 import { normalisePath } from '../paths/normalise.js';
 import { redirect, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import type { Identity } from './identify.js';
 import { firstEntry } from './landing.js';
-import { clearedRememberCookie, forget } from './remember.js';
-import { clearedCookie, endSession } from './sessions.js';
+import { clearedIn } from './own-cookies.js';
+import { forget } from './remember.js';
+import { endSession } from './sessions.js';
 import { clearedTokenCookies, tokenInCookie } from './token-cookies.js';
 import { endFamily } from './tokens.js';
 import { shownSession } from './way-in.js';
 
 /** The logout endpoint. Somebody who is signed out already is answered alike. */
-export function logout(app: App, state: AppState, request: HttpRequest, visitor: Identity): Answer {
+export function logout(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  isApi: boolean,
+  visitor: Identity,
+): Answer {
   const rules = app.policy.logout;
   if (rules === null) throw new Error('a logout endpoint without logout rules');
   // A visitor who was known again in this very request has a session that the browser does not know yet.
@@ -40,23 +47,26 @@ export function logout(app: App, state: AppState, request: HttpRequest, visitor:
     for (const each of families) after = endFamily(after, each, 'signed-out');
   }
   if (rules.ends.has('remember')) after = forget(app, after, request, everything ? account : null);
-  const shown = cookieValue(request.cookie, app.policy.session.cookie.name) !== null;
+  const { remember, session: kept } = app.policy;
+  const shown = cookieValue(request.cookie, kept.cookie.name) !== null;
   const setCookie =
-    (shown || visitor.session >= 0) && rules.clears.has('session') ? [clearedCookie(app)] : [];
-  const { remember } = app.policy;
+    (shown || visitor.session >= 0) && rules.clears.has('session') ? clearedIn(kept.cookie) : [];
   const remembered = remember !== null && cookieValue(request.cookie, remember.cookie.name) !== null;
-  if (remembered && rules.clears.has('remember')) setCookie.push(clearedRememberCookie(remember));
+  if (remembered && rules.clears.has('remember')) setCookie.push(...clearedIn(remember.cookie));
   const tokens = (['access', 'refresh'] as const).filter((kind) => rules.clears.has(kind));
   setCookie.push(...clearedTokenCookies(app.policy.tokens, tokens));
   const lands = firstEntry(rules.lands, visitor, pageLeft(app, request));
   return {
     state: after,
-    response: redirect(request.method, lands?.to ?? '/', setCookie),
+    // Script knows by itself where to go.
+    response: isApi
+      ? respond(rules.status, { setCookie })
+      : redirect(request.method, lands?.to ?? '/', setCookie),
     explanation: { seenAs: null, reason: 'served', decidedBy: lands?.at ?? rules.at },
   };
 }
 
-function indexesOf(records: readonly { readonly account: string }[], account: string): number[] {
+function indexesOf(records: readonly { readonly account: string | null }[], account: string): number[] {
   return records.flatMap((record, index) => (record.account === account ? [index] : []));
 }
 

@@ -1,5 +1,14 @@
 import type { Clock } from '../clock.js';
-import { respond, type Body, type HttpRequest, type HttpResponse, type Method } from '../http/messages.js';
+import {
+  isSafe,
+  respond,
+  type Body,
+  type FormName,
+  type HttpRequest,
+  type HttpResponse,
+  type Method,
+} from '../http/messages.js';
+import type { ShownAgain } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
 import { redirect } from './answer.js';
@@ -37,7 +46,42 @@ export function servePage(
       return { response: redirect(request.method, entry.to), reason: 'forwarded', at: entry.at };
     }
   }
-  return { response: showPage(app, route, visitor, clock), reason: 'served', at: route.grounds.at };
+  return { response: answerFor(app, route, request, visitor, clock), reason: 'served', at: route.grounds.at };
+}
+
+/** The page itself, or what comes after something was written to it. */
+function answerFor(
+  app: App,
+  route: Route,
+  request: HttpRequest,
+  visitor: Identity,
+  clock: Clock,
+): HttpResponse {
+  const { to, status } = route.page?.afterWrite ?? { to: null, status: 200 };
+  if (isSafe(request.method)) return showPage(app, route, visitor, clock);
+  if (to !== null) return redirect(request.method, filledIn(to, route.parameters));
+  if (status === 200) return showPage(app, route, visitor, clock);
+  return respond(status, status === 204 ? {} : { body: showPage(app, route, visitor, clock).body });
+}
+
+/** The status for script, which has nothing but that to tell a refusal by. */
+export function asRefusal({ status }: ShownAgain): number {
+  return status < 400 ? 401 : status;
+}
+
+/** A form that was refused, shown again in the answer itself: the page that it is on, as a guest sees it. */
+export function showAgain(
+  app: App,
+  form: FormName,
+  status: number,
+  visitor: Identity,
+  clock: Clock,
+): HttpResponse {
+  const route = app.router.find('GET', app.formPages[form] ?? '/');
+  if (route === null) return respond(status);
+  const { body } = showPage(app, route, visitor, clock);
+  if (body.kind !== 'page') return respond(status);
+  return respond(status, { body: { ...body, guard: null, loads: NO_LOADS, again: form }, noStore: true });
 }
 
 function showPage(app: App, route: Route, visitor: Identity, clock: Clock): HttpResponse {
@@ -70,7 +114,10 @@ function pageResponse(
   loads: readonly { readonly method: Method; readonly path: string }[],
   kept: boolean,
 ): HttpResponse {
-  return respond(200, { body: { kind: 'page', reader, menu, guard, loads }, noStore: !kept });
+  return respond(200, {
+    body: { kind: 'page', reader, menu, guard, loads, again: null, token: null },
+    noStore: !kept,
+  });
 }
 
 /** A request of a page with the page's own parameters put in: `/api/berths/:id` on `/berths/12`. */

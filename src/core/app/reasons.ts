@@ -31,5 +31,6 @@ export const REASONS = [
   'off-origin',
   'forwarded',
   'unsafe-return',
+  'csrf-refused',
 ] as const;
 export type Reason = (typeof REASONS)[number];

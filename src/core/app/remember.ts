@@ -1,10 +1,9 @@
 import type { Clock } from '../clock.js';
-import { cookieValue, writeSetCookie } from '../http/cookies.js';
 import type { HttpRequest } from '../http/messages.js';
-import type { Remember } from '../language/policy.js';
 import { changed, handle, indexOf, type App, type AppState, type Remembered } from './app.js';
+import { shownIn, handedOutIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
-import { startSession } from './sessions.js';
+import { endSession, startSession } from './sessions.js';
 
 /** A visitor who may have come back: the session that was started for them, -1 for none, and the cookies for it. */
 export interface Resumed {
@@ -19,7 +18,7 @@ export function remember(
   state: AppState,
   account: string,
   clock: Clock,
-): { readonly state: AppState; readonly setCookie: string } {
+): { readonly state: AppState; readonly setCookie: readonly string[] } {
   const series = state.remembered.length;
   return issue(app, state, { account, series, issuedAt: clock.now, used: false, ended: false });
 }
@@ -34,23 +33,24 @@ function issue(app: App, state: AppState, record: Remembered) {
  * one that comes a second time means that two hold it, so its whole series ends.
  *
  * @param isOpen whether guests may have what is asked for: nobody is asked for a code there
+ * @param guest the index of the session that they have as a guest; -1 for none
  */
 export function resume(
   app: App,
   state: AppState,
   request: HttpRequest,
   isOpen: boolean,
+  guest: number,
   clock: Clock,
 ): Resumed {
   const nobody = (after = state): Resumed => ({ state: after, session: -1, setCookie: [] });
   const rules = app.policy.remember;
-  const shown =
-    rules === null || request.cookie === '' ? null : cookieValue(request.cookie, rules.cookie.name);
+  const shown = rules === null || request.cookie === '' ? null : shownIn(request.cookie, rules.cookie);
   const index = shown === null ? -1 : indexOf('remember', shown);
   const record = state.remembered[index];
   if (rules === null || record === undefined || record.ended) return nobody();
   if (clock.elapsed(record.issuedAt, rules.life)) return nobody();
-  if (record.used) return nobody(endSeries(state, record.series));
+  if (record.used) return nobody(rules.reuse === 'refuse' ? state : endSeries(state, record.series));
   const account = state.accounts.get(record.account);
   if (account?.state !== 'active') return nobody();
   const { countsAs } = rules;
@@ -68,14 +68,16 @@ export function resume(
     half,
     code: half ? { sentAt: clock.now, wrong: 0, remember: false } : null,
   };
-  const started = startSession(app, state, start, -1, clock);
-  const session = started.state.sessions.length - 1;
-  if (!rules.rotates) return { state: started.state, session, setCookie: [started.setCookie] };
+  const renews = app.policy.login?.renewSessionId !== false;
+  const left = renews ? endSession(app, state, guest, 'signed-out') : state;
+  const started = startSession(app, left, start, renews ? -1 : guest, clock);
+  const { session } = started;
+  if (!rules.rotates) return started;
   const { account: name, series } = record;
   const used = started.state.remembered.with(index, withFlags(record, true, false));
   const next = { account: name, series, issuedAt: clock.now, used: false, ended: false };
   const issued = issue(app, changed(started.state, { remembered: used }), next);
-  return { state: issued.state, session, setCookie: [started.setCookie, issued.setCookie] };
+  return { state: issued.state, session, setCookie: [...started.setCookie, ...issued.setCookie] };
 }
 
 function endSeries(state: AppState, series: number): AppState {
@@ -100,7 +102,7 @@ export function forget(app: App, state: AppState, request: HttpRequest, everywhe
     const remembered = state.remembered.map((each) => (each.account === everywhere ? ended(each) : each));
     return changed(state, { remembered });
   }
-  const record = state.remembered[indexOf('remember', cookieValue(request.cookie, rules.cookie.name) ?? '')];
+  const record = state.remembered[indexOf('remember', shownIn(request.cookie, rules.cookie) ?? '')];
   return record === undefined ? state : endSeries(state, record.series);
 }
 
@@ -113,16 +115,7 @@ export function rememberFault(app: App, state: AppState, index: number, clock: C
   return clock.elapsed(record.issuedAt, rules.life) ? 'session-lost' : null;
 }
 
-function rememberCookie(app: App, index: number): string {
-  const rules = app.policy.remember;
+function rememberCookie({ policy: { remember: rules } }: App, index: number): string[] {
   if (rules === null) throw new Error('a remember cookie without rules for it');
-  const { name, secure, httpOnly, sameSite } = rules.cookie;
-  const value = handle('remember', index);
-  return writeSetCookie({ name, value, path: '/', secure, httpOnly, sameSite, maxAge: rules.life });
-}
-
-/** The Set-Cookie header that makes a browser drop its remember cookie. */
-export function clearedRememberCookie({ cookie }: Remember): string {
-  const { name, secure, httpOnly, sameSite } = cookie;
-  return writeSetCookie({ name, value: '', path: '/', secure, httpOnly, sameSite, maxAge: 0 });
+  return handedOutIn(rules.cookie, handle('remember', index), rules.life);
 }

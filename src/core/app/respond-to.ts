@@ -10,10 +10,12 @@ import {
 } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
-import { explain, refuse, refuseWith, type Answer } from './answer.js';
+import { explain, refusalFor, refuse, refuseWith, takesUp, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { identify, identityOf, type Identity } from './identify.js';
 import { openForm } from './come-again.js';
+import { isForeign, withToken } from './csrf.js';
+import { keepAsked, startsSession } from './guest-session.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { servePage } from './page.js';
@@ -21,7 +23,7 @@ import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
 import type { Route, Task } from './router.js';
 import { sendCode, sendCodeOnce, takeCode } from './second-factor.js';
-import { renewSession } from './sessions.js';
+import { renewSession, startGuestSession } from './sessions.js';
 import { confirm, signUp } from './sign-up.js';
 import { refresh, revoke } from './tokens.js';
 
@@ -42,33 +44,49 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
   const route = app.router.find(request.method, request.path, hostFor(app, request), request.client);
   let state = before;
   let visitor = identify(app, state, request, clock);
-  let resumed = NO_COOKIES;
+  let handed = NO_COOKIES;
   // A login that waits for its code goes before a cookie by which somebody is only known again.
-  if (visitor.account === null && visitor.session < 0 && app.policy.remember !== null) {
+  const mayResume = app.policy.remember !== null && visitor.account === null && !isHalf(state, visitor);
+  if (mayResume) {
     const isOpen =
       route !== null && admit(route.grounds.audience, visitor, route.parameters, clock) === 'served';
-    const back = resume(app, state, request, isOpen, clock);
+    const back = resume(app, state, request, isOpen, visitor.session, clock);
     ({ state } = back);
     if (back.session >= 0) {
-      resumed = back.setCookie;
+      handed = back.setCookie;
       visitor = identityOf(app, state, back.session, clock);
     }
   }
-  const { state: after, response: whole, explanation } = decide(app, state, request, route, visitor, clock);
+  const answer = decide(app, state, request, route, visitor, clock);
+  let { session } = visitor;
+  state = answer.state;
+  if (startsSession(app, request, answer.response, route, visitor, clock)) {
+    const started = startGuestSession(app, state, clock);
+    ({ state, session } = started);
+    handed = started.setCookie;
+  }
+  const shown = withToken(app, state, session, answer.response);
+  const whole = shown.response;
   // RFC 9110 §9.3.2: what GET would be answered with, but for the content.
   const response = request.method === 'HEAD' ? { ...whole, body: NOTHING } : whole;
-  const setCookie = resumed.length === 0 ? response.setCookie : [...resumed, ...response.setCookie];
+  const setCookie = handed.length === 0 ? response.setCookie : [...handed, ...response.setCookie];
   const open =
     setCookie.length === 0 || believesHttps(app, request)
       ? setCookie
       : setCookie.filter((header) => !header.includes('; Secure'));
+  const { explanation } = answer;
   return {
-    state: after,
+    state: shown.state,
     response: open === response.setCookie ? response : { ...response, setCookie: open },
     explanation: open.length === setCookie.length ? explanation : { ...explanation, cookieWithheld: true },
     visitor,
     route,
   };
+}
+
+/** Whether a login of the visitor waits for its code. */
+function isHalf({ sessions }: AppState, { session }: Identity): boolean {
+  return session >= 0 && sessions[session]?.half === true;
 }
 
 /** Whether the app takes a request to have come over https. Behind a proxy that ends TLS it has only the proxy's word. */
@@ -94,6 +112,10 @@ function decide(
     const location = `https://${hostOf(request.origin)}${route.path}${request.query}`;
     return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
   }
+  const foreign = () => isForeign(app, state, request, route.task, visitor);
+  const refuseForeign = () =>
+    end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);
+  if (app.policy.csrf?.order === 'before-guard' && foreign()) return refuseForeign();
   const missing = route.page === null && route.taskMethods.length === 0;
   const guarded = !missing || route.rule !== null;
   // The shell of a page that is guarded in the browser is given to anybody.
@@ -107,9 +129,10 @@ function decide(
     }
     if (admitted !== 'served' && form === null) {
       const after = admitted === 'code-needed' ? sendCode(state, visitor, clock) : state;
-      return end(refuse(app, route, request, visitor, admitted), admitted, route.grounds.at, after);
+      return turnAway(app, after, request, route, visitor, admitted, clock);
     }
   }
+  if (app.policy.csrf?.order === 'after-guard' && foreign()) return refuseForeign();
   if (request.method === 'OPTIONS' && !missing) {
     return end(respond(204, { allow: methodsOf(route) }), 'served', route.grounds.at);
   }
@@ -118,18 +141,60 @@ function decide(
     const at = route.rule?.at ?? ['pages'];
     return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page', at);
   }
-  if (route.page === null) {
-    return end(refuseWith(405, request, route.taskMethods), 'method-not-allowed', route.grounds.at);
+  if (!answersTo(route, request.method)) {
+    const status = app.policy.refusals[route.kind].method;
+    const allow = route.page === null ? route.taskMethods : methodsOf(route);
+    return end(refuseWith(status, request, allow), 'method-not-allowed', route.grounds.at);
   }
   const served = servePage(app, route, request, visitor, clock);
   return end(served.response, served.reason, served.at);
 }
 
-/** What an address can be asked with, whoever may (RFC 9110 §9.3.7): a page takes every method, an endpoint its own. */
+/** Refuses a visitor; where an address to come back to is kept in the session, it is put there. */
+function turnAway(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  route: Route,
+  visitor: Identity,
+  reason: Reason,
+  clock: Clock,
+): Answer {
+  const response = refuse(app, route, request, visitor, reason);
+  const rules = app.policy.login?.return ?? null;
+  const { to } = refusalFor(app, route, visitor, reason);
+  if (
+    rules?.kept !== 'session' ||
+    !takesUp(rules, request.method) ||
+    (to !== 'login' && to !== 'code-page')
+  ) {
+    return finish(app, state, response, visitor, reason, route.grounds.at, clock);
+  }
+  const kept = keepAsked(app, state, visitor, route.path + request.query, clock);
+  const answer = finish(app, kept.state, response, visitor, reason, route.grounds.at, clock);
+  if (kept.setCookie.length === 0) return answer;
+  return {
+    ...answer,
+    response: { ...answer.response, setCookie: [...kept.setCookie, ...answer.response.setCookie] },
+  };
+}
+
+/** What an address can be asked with, whoever may (RFC 9110 §9.3.7): a page all methods or those it names, an endpoint its own. */
 function methodsOf({ page, taskMethods }: Route): readonly Method[] {
-  return page === null
-    ? METHODS.filter((method) => method === 'OPTIONS' || taskMethods.includes(method))
-    : METHODS;
+  const own = page === null ? taskMethods : (page.answers ?? METHODS);
+  const all = new Set<Method>([
+    ...own,
+    ...taskMethods,
+    'OPTIONS',
+    ...(own.includes('GET') && page !== null ? (['HEAD'] as const) : []),
+  ]);
+  return METHODS.filter((method) => all.has(method));
+}
+
+/** Whether there is a page that answers a method; HEAD is answered as GET is. */
+function answersTo({ page }: Route, method: Method): boolean {
+  if (page === null) return false;
+  return page.answers === null || page.answers.includes(method === 'HEAD' ? 'GET' : method);
 }
 
 /** The host that a request was sent to; undefined for the usual one, which most are. */
@@ -150,11 +215,12 @@ function perform(
   visitor: Identity,
   clock: Clock,
 ): Answer {
+  const isApi = route.kind === 'api';
   switch (task) {
     case 'login':
-      return login(app, state, request, clock);
+      return login(app, state, request, isApi, clock);
     case 'logout':
-      return logout(app, state, request, visitor);
+      return logout(app, state, request, isApi, visitor);
     case 'refresh':
       return refresh(app, state, request, route.grounds, clock);
     case 'revoke':
@@ -168,7 +234,7 @@ function perform(
   }
 }
 
-/** Every request of somebody known by a session counts as activity, a refused one too. */
+/** Every request of somebody known by a session, or of a guest with one, counts as activity, a refused one too. */
 function finish(
   app: App,
   state: AppState,
@@ -179,8 +245,8 @@ function finish(
   clock: Clock,
 ): Answer {
   const explanation = explain(visitor.account, reason, decidedBy);
-  if (visitor.session < 0 || visitor.account === null) return { state, response, explanation };
+  if (visitor.session < 0 || isHalf(state, visitor)) return { state, response, explanation };
   const renewed = renewSession(app, state, visitor.session, clock);
-  if (renewed.setCookie === null) return { state: renewed.state, response, explanation };
-  return { state: renewed.state, response: { ...response, setCookie: [renewed.setCookie] }, explanation };
+  if (renewed.setCookie.length === 0) return { state: renewed.state, response, explanation };
+  return { state: renewed.state, response: { ...response, setCookie: renewed.setCookie }, explanation };
 }

@@ -22,7 +22,7 @@ export const FOREIGN = [
 
 /**
  * The address to send a visitor to after a login, as far as the policy accepts the one that came with the request; null
- * where it does not. `leading-slash` and `anything` pass on what browsers may read as another site (CWE-601): they are
+ * where it does not. `one-slash`, `leading-slash` and `anything` pass on what browsers may read as another site (CWE-601): they are
  * there to describe apps that do so.
  */
 export function acceptedReturn(rules: ReturnRules, asked: string, origin: string): string | null {
@@ -30,6 +30,8 @@ export function acceptedReturn(rules: ReturnRules, asked: string, origin: string
   if (accept === 'never') return null;
   if (accept === 'anything') return asked;
   if (accept === 'leading-slash') return asked.startsWith('/') ? asked : null;
+  // A slash that is not doubled: browsers still read `/\` as two.
+  if (accept === 'one-slash') return /^\/(?!\/)/.test(asked) ? asked : null;
   const address = resolveAddress(asked, { origin, path: '/', query: '' });
   if (address === null || address.origin !== origin) return null;
   const path = normalisePath(address.path);
@@ -42,5 +44,5 @@ export function acceptedReturn(rules: ReturnRules, asked: string, origin: string
 
 /** The address that the form passes on; null for none. */
 export function askedFor(rules: Login, request: HttpRequest): string | null {
-  return rules.return === null ? null : (request.form.get(rules.return.param) ?? null);
+  return rules.return?.kept === 'address' ? (request.form.get(rules.return.param) ?? null) : null;
 }

@@ -1,14 +1,15 @@
 import type { Clock } from '../clock.js';
 import { withParameter } from '../http/address.js';
-import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
+import type { HttpRequest } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
-import { explain, redirect, type Answer } from './answer.js';
+import { explain, refuseWith, type Answer } from './answer.js';
 import type { App, AppState, SessionRecord } from './app.js';
 import type { Identity } from './identify.js';
+import { asRefusal, showAgain } from './page.js';
 import type { Reason } from './reasons.js';
 import { changeSession, endSession, startSession } from './sessions.js';
 import { askedFor } from './return-address.js';
-import { letIn, shownSession, type Entrant } from './way-in.js';
+import { askedIn, goOn, letIn, shownSession, type Entrant } from './way-in.js';
 
 /** The code that is right; every other text is wrong. */
 export const RIGHT_CODE = 'right';
@@ -23,7 +24,9 @@ export function askForCode(
 ): Answer {
   const rules = app.policy.secondFactor;
   if (rules === null) throw new Error('a code is asked for without rules for it');
-  const state = endSession(app, before, shownSession(app, request), 'signed-out');
+  const under = shownSession(app, request);
+  const renews = app.policy.login?.renewSessionId !== false;
+  const state = renews ? endSession(app, before, under, 'signed-out') : before;
   const { account, asRole } = entrant;
   const start = {
     account: account.name,
@@ -34,11 +37,12 @@ export function askForCode(
     fresh: true,
     half: true,
     code: { sentAt: clock.now, wrong: 0, remember: entrant.remember },
+    asked: askedIn(app, before, request, null),
   };
-  const started = startSession(app, state, start, -1, clock);
+  const started = startSession(app, state, start, renews ? -1 : under, clock);
   return {
     state: started.state,
-    response: goOn(request, withAsked(app, request, rules.page), [started.setCookie]),
+    response: goOn(request, withAsked(app, request, rules.page), started.setCookie),
     explanation: explain(null, 'code-needed', [...account.at, 'second-factor']),
   };
 }
@@ -75,11 +79,16 @@ export function takeCode(
   const rules = app.policy.secondFactor;
   const page = app.policy.login?.page ?? '/';
   const record = state.sessions[visitor.session];
-  const refused = (after: AppState, to: string, reason: Reason, at: Path): Answer => ({
-    state: after,
-    response: goOn(request, withAsked(app, request, to), []),
-    explanation: explain(visitor.account, reason, at),
-  });
+  const again = rules?.shownAgain ?? null;
+  const refused = (after: AppState, to: string, reason: Reason, at: Path): Answer => {
+    const isShown = again !== null && to === rules?.page;
+    const response = !isShown
+      ? goOn(request, withAsked(app, request, to), [])
+      : request.accept === 'application/json'
+        ? refuseWith(asRefusal(again), request)
+        : showAgain(app, 'code', again.status, visitor, clock);
+    return { state: after, response, explanation: explain(visitor.account, reason, at) };
+  };
   if (rules === null || record?.code === undefined || record.code === null) {
     // Whoever is signed in is sent a code at its page.
     return visitor.account === null || rules === null
@@ -93,7 +102,7 @@ export function takeCode(
     if (!record.half) return refused(sendCode(state, visitor, clock), rules.page, 'code-expired', late);
     return refused(withoutCode(app, state, visitor.session, record), page, 'code-expired', late);
   }
-  const account = state.accounts.get(record.account);
+  const account = state.accounts.get(record.account ?? '');
   if (account === undefined) return refused(state, page, 'account-gone', rules.at);
   if (!account.secondFactor || request.form.get('code') !== RIGHT_CODE) {
     const wrong = code.wrong + 1;
@@ -128,11 +137,4 @@ function withoutCode(app: App, state: AppState, session: number, record: Session
 function withAsked({ policy: { login } }: App, request: HttpRequest, page: string): string {
   const asked = login === null ? null : askedFor(login, request);
   return asked === null ? page : withParameter(page, login?.return?.param ?? '', asked);
-}
-
-/** Sends the visitor on: a form by a redirect, script by telling it where to go. */
-function goOn(request: HttpRequest, to: string, setCookie: readonly string[]): HttpResponse {
-  return request.accept === 'application/json'
-    ? respond(200, { setCookie, body: { kind: 'next', next: to } })
-    : redirect(request.method, to, setCookie);
 }

@@ -1,19 +1,20 @@
 import type { Clock } from '../clock.js';
-import { writeSetCookie } from '../http/cookies.js';
 import type { SessionRules } from '../language/policy.js';
 import { changed, changedRecord, handle, type App, type AppState, type SessionRecord } from './app.js';
+import { handedOutIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
 
 /** What a login knows of the session that it starts. */
 export type SessionStart = Pick<
   SessionRecord,
   'account' | 'family' | 'roles' | 'asRole' | 'secondFactor' | 'fresh' | 'half' | 'code'
->;
+> & { readonly asked?: string | null };
 
-/** A state with a new session in it, and the Set-Cookie header that hands it out. */
+/** A state with a new session in it, and the Set-Cookie headers that hand it out. */
 export interface Started {
   readonly state: AppState;
-  readonly setCookie: string;
+  readonly session: number;
+  readonly setCookie: readonly string[];
 }
 
 /**
@@ -28,6 +29,9 @@ export function startSession(
   under: number,
   clock: Clock,
 ): Started {
+  const { sessions: known } = app.policy.session.kept === 'sealed' ? NOTHING_KEPT : state;
+  const before = known[under];
+  const hasToken = app.policy.csrf !== null && app.policy.csrf.token !== 'absent';
   const record: SessionRecord = {
     account: start.account,
     startedAt: clock.now,
@@ -40,15 +44,38 @@ export function startSession(
     fresh: start.fresh,
     half: start.half,
     code: start.code,
+    asked: start.asked ?? null,
+    secret: hasToken ? (before?.secret ?? state.sessions.length) : null,
+    tokens: before?.tokens ?? 0,
   };
-  if (state.sessions[under] !== undefined) {
-    return {
-      state: changed(state, { sessions: state.sessions.with(under, record) }),
-      setCookie: sessionCookie(app, under),
-    };
-  }
-  const sessions = [...state.sessions, record];
-  return { state: changed(state, { sessions }), setCookie: sessionCookie(app, sessions.length - 1) };
+  const session = before === undefined ? state.sessions.length : under;
+  const sessions = before === undefined ? [...state.sessions, record] : state.sessions.with(under, record);
+  return { state: changed(state, { sessions }), session, setCookie: sessionCookie(app, session) };
+}
+
+/** What is sealed in a cookie cannot be changed where it lies. */
+const NOTHING_KEPT: Pick<AppState, 'sessions'> = { sessions: [] };
+
+const NO_ROLES: ReadonlySet<string> = new Set();
+const GUESTS: SessionStart = {
+  account: null,
+  family: null,
+  roles: NO_ROLES,
+  asRole: null,
+  secondFactor: false,
+  fresh: false,
+  half: false,
+  code: null,
+};
+
+/** Starts the session of a guest. */
+export function startGuestSession(
+  app: App,
+  state: AppState,
+  clock: Clock,
+  asked: string | null = null,
+): Started {
+  return startSession(app, state, { ...GUESTS, asked }, -1, clock);
 }
 
 /**
@@ -60,10 +87,10 @@ export function renewSession(
   state: AppState,
   session: number,
   clock: Clock,
-): { readonly state: AppState; readonly setCookie: string | null } {
+): Pick<Started, 'state' | 'setCookie'> {
   const rules = app.policy.session;
   const record = state.sessions[session];
-  if (record === undefined || !isDue(record, rules, clock)) return { state, setCookie: null };
+  if (record === undefined || !isDue(record, rules, clock)) return { state, setCookie: NO_COOKIES };
   const renewed = changedRecord(record, { activeAt: clock.now });
   // A sealed cookie cannot be changed where it lies: the old one stays as good as it was.
   if (rules.kept === 'sealed') {
@@ -71,9 +98,12 @@ export function renewSession(
     return { state: changed(state, { sessions }), setCookie: sessionCookie(app, sessions.length - 1) };
   }
   const sessions = state.sessions.with(session, renewed);
-  const setCookie = rules.cookie.life === null ? null : sessionCookie(app, session);
+  const { life, renewed: renewsCookie } = rules.cookie;
+  const setCookie = life === null || !renewsCookie ? NO_COOKIES : sessionCookie(app, session);
   return { state: changed(state, { sessions }), setCookie };
 }
+
+const NO_COOKIES: readonly string[] = [];
 
 function isDue(record: SessionRecord, { renews, idle }: SessionRules, clock: Clock): boolean {
   if (renews === 'never') return false;
@@ -93,28 +123,13 @@ export function endSession(app: App, state: AppState, session: number, reason: R
 export function changeSession(
   state: AppState,
   session: number,
-  change: Pick<SessionRecord, 'code'>,
+  change: Partial<Pick<SessionRecord, 'code' | 'asked' | 'tokens'>>,
 ): AppState {
   const record = state.sessions[session];
   if (record === undefined) return state;
   return changed(state, { sessions: state.sessions.with(session, changedRecord(record, change)) });
 }
 
-function sessionCookie(app: App, session: number): string {
-  const { name, secure, httpOnly, sameSite, life } = app.policy.session.cookie;
-  return writeSetCookie({
-    name,
-    value: handle('session', session),
-    path: '/',
-    secure,
-    httpOnly,
-    sameSite,
-    maxAge: life,
-  });
-}
-
-/** The Set-Cookie header that makes a browser drop its session cookie. */
-export function clearedCookie(app: App): string {
-  const { name, secure, httpOnly, sameSite } = app.policy.session.cookie;
-  return writeSetCookie({ name, value: '', path: '/', secure, httpOnly, sameSite, maxAge: 0 });
+function sessionCookie({ policy: { session } }: App, index: number): readonly string[] {
+  return handedOutIn(session.cookie, handle('session', index), session.cookie.life);
 }

@@ -4,7 +4,9 @@ import type { Account, SignUp } from '../language/policy.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { changed, indexOf, type App, type AppState } from './app.js';
 import { nameFault } from '../language/name-reader.js';
+import { GUEST } from './identify.js';
 import { landingEntry } from './landing.js';
+import { showAgain } from './page.js';
 import { askedFor } from './return-address.js';
 import { letIn } from './way-in.js';
 
@@ -21,9 +23,11 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
   if (known || rules.then !== 'login') {
     const after = known ? state : withAccount(state, account, rules, clock);
     const to = known || lands === null ? rules.page : lands;
+    const again = known ? rules.shownAgain : null;
     return {
       state: after,
-      response: redirect(request.method, to),
+      response:
+        again === null ? redirect(request.method, to) : showAgain(app, 'sign-up', again.status, GUEST, clock),
       explanation: explain(null, 'served', rules.at),
     };
   }
@@ -59,7 +63,7 @@ function withoutNamesake(state: AppState, name: string): AppState {
   const kinds = [sessions, families, remembered, confirmations];
   if (!kinds.some((records) => records.some(({ account }) => account === name))) return state;
   const gone = `${name} (deleted)`;
-  const renamed = <T extends { readonly account: string }>(records: readonly T[]): T[] =>
+  const renamed = <T extends { readonly account: string | null }>(records: readonly T[]): T[] =>
     records.map((record) => (record.account === name ? { ...record, account: gone } : record));
   return changed(state, {
     sessions: renamed(sessions),

@@ -133,7 +133,7 @@ export function refresh(
     after = state,
   ): Answer => ({
     state: after,
-    response: respond(400, {
+    response: respond(error === 'invalid_grant' ? (rules?.refused ?? 400) : 400, {
       body: { kind: 'token-error', error },
       setCookie: clearedTokenCookies(rules, ['access', 'refresh']),
     }),

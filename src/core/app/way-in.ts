@@ -1,7 +1,6 @@
 import type { Clock } from '../clock.js';
 import { resolveAddress } from '../http/address.js';
-import { cookieValue } from '../http/cookies.js';
-import { respond, type Body, type HttpRequest } from '../http/messages.js';
+import { respond, type Body, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { admit } from './admit.js';
@@ -9,6 +8,7 @@ import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import { pickedRoles, type Identity } from './identify.js';
 import { landingEntry, type Lander } from './landing.js';
+import { shownIn } from './own-cookies.js';
 import { remember } from './remember.js';
 import { acceptedReturn } from './return-address.js';
 import type { Reason } from './reasons.js';
@@ -39,8 +39,9 @@ export function letIn(
 ): Answer {
   const rules = app.policy.login;
   if (rules === null) throw new Error('a way in without login rules');
-  const where = destination(app, rules, entrant, clock);
   const under = shownSession(app, request);
+  const asked = askedIn(app, before, request, entrant.asked);
+  const where = destination(app, rules, { ...entrant, asked }, clock);
   const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
   const { name } = entrant.account;
   const alone = app.policy.session.atOnce === 'latest-wins' ? endOthers(app, state, name) : state;
@@ -52,10 +53,19 @@ export function letIn(
     return { state: handed.state, response, explanation };
   }
   const response =
-    handed.body === null
-      ? redirect(request.method, where.location, handed.setCookie)
-      : respond(200, { setCookie: handed.setCookie, body: handed.body });
+    handed.body !== null
+      ? respond(200, { setCookie: handed.setCookie, body: handed.body })
+      : app.router.find(request.method, request.path)?.kind === 'api'
+        ? goOn(request, where.location, handed.setCookie)
+        : redirect(request.method, where.location, handed.setCookie);
   return { state: handed.state, response, explanation };
+}
+
+/** Sends the visitor on: a form by a redirect, script by telling it where to go. */
+export function goOn(request: HttpRequest, to: string, setCookie: readonly string[]): HttpResponse {
+  return request.accept === 'application/json'
+    ? respond(200, { setCookie, body: { kind: 'next', next: to } })
+    : redirect(request.method, to, setCookie);
 }
 
 /** The latest session is the only one: the others of the account end. */
@@ -71,13 +81,26 @@ function endOthers(app: App, state: AppState, account: string): AppState {
 function withMemory(app: App, handed: HandedOut, account: string, clock: Clock): HandedOut {
   if (app.policy.remember === null) return handed;
   const { state, setCookie } = remember(app, handed.state, account, clock);
-  return { ...handed, state, setCookie: [...handed.setCookie, setCookie] };
+  return { ...handed, state, setCookie: [...handed.setCookie, ...setCookie] };
 }
 
 /** The index of the session whose id came with a request; -1 for none. */
 export function shownSession(app: App, request: HttpRequest): number {
-  const shown = cookieValue(request.cookie, app.policy.session.cookie.name);
+  const shown = shownIn(request.cookie, app.policy.session.cookie);
   return shown === null ? -1 : indexOf('session', shown);
+}
+
+/** The address that was asked for first, as far as it is still known at the login: what the form passes on, or the session has. */
+export function askedIn(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  passedOn: string | null,
+): string | null {
+  const { login } = app.policy;
+  if (login?.return?.kept !== 'session') return passedOn;
+  const isLost = login.renewSessionId && !login.return.carriedOver;
+  return isLost ? null : (state.sessions[shownSession(app, request)]?.asked ?? null);
 }
 
 interface HandedOut {
@@ -113,13 +136,13 @@ function handOut(
   const { tokens } = app.policy;
   if (rules.by === 'session' || tokens === null) {
     const session = startSession(app, before, start(null), under, clock);
-    return { state: session.state, setCookie: [session.setCookie], body: null };
+    return { state: session.state, setCookie: session.setCookie, body: null };
   }
   const family = { account: account.name, asRole, secondFactor };
   const { state, body, setCookie } = startFamily(app, before, tokens, family, where.location ?? '/', clock);
   if (rules.by === 'tokens') return { state, setCookie, body };
   const session = startSession(app, state, start(before.families.length), under, clock);
-  return { state: session.state, setCookie: [session.setCookie, ...setCookie], body };
+  return { state: session.state, setCookie: [...session.setCookie, ...setCookie], body };
 }
 
 interface Destination {
@@ -157,7 +180,7 @@ function mayRead(app: App, location: string, entrant: Entrant, clock: Clock): bo
   const address = resolveAddress(location, { origin: app.policy.origin, path: '/', query: '' });
   if (address === null || address.origin !== app.policy.origin) return true;
   const route = app.router.find('GET', address.path);
-  if (route === null || route.page === null) return false;
+  if (route === null || route.page === null || route.page.answers?.includes('GET') === false) return false;
   const { account } = entrant;
   const visitor: Identity = {
     account: account.name,

@@ -1,9 +1,9 @@
 import type { Clock } from '../clock.js';
-import { LOGIN_WANTED, type HttpResponse } from '../http/messages.js';
+import { LOGIN_WANTED, NO_FIELDS, type HttpResponse } from '../http/messages.js';
 import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
-import { sendForm, sendLogout, showsForm } from './forms.js';
+import { sendForeignForm, sendForm, sendLogout, showsForm, withToken } from './forms.js';
 import { done, follow, go, open, showing, within, withTab } from './navigation.js';
 import { again, goBack, thawed, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
 import { dataRefused, nextLoad, runScript } from './script.js';
@@ -41,7 +41,9 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
     case 'submit': {
       const to = within(client, deed.address);
       const left = withoutPageMemory(client, browser);
-      const sending = { method: deed.method, to, purpose: navigate, crossSite: deed.fromOtherSite === true };
+      const crossSite = deed.fromOtherSite === true;
+      const form = crossSite ? NO_FIELDS : withToken(client, browser);
+      const sending = { method: deed.method, to, purpose: navigate, form, crossSite };
       return go(client, left, sending, clock);
     }
     case 'call':
@@ -50,6 +52,9 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       const { fill } = deed;
       const form = client.forms[fill.form];
       if (form === null) return done(browser);
+      if (deed.fromOtherSite === true) {
+        return sendForeignForm(client, withoutPageMemory(client, browser), fill, clock);
+      }
       return showsForm(client, here, fill.form)
         ? sendForm(client, browser, fill, clock)
         : open(client, browser, form.page, fill, clock);
@@ -107,9 +112,13 @@ function react(
       if (body.kind === 'tokens') {
         return open(client, keep(browser, body, clock), body.next ?? '/', null, clock, 0, false, true);
       }
-      return body.kind === 'refused-login' || body.kind === 'next'
-        ? open(client, browser, body.next, null, clock, 0, false, true)
-        : done(browser);
+      const next =
+        body.kind === 'refused-login' || body.kind === 'next'
+          ? body.next
+          : response.status < 400
+            ? purpose.otherwise
+            : undefined;
+      return next === undefined ? done(browser) : open(client, browser, next, null, clock, 0, false, true);
     }
     case 'call': {
       const { call } = purpose;
@@ -154,6 +163,9 @@ function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): S
     reader: shown ? body.reader : null,
     kept: shown && !noStore,
     frozen: shown && status === 200 && request.method === 'GET',
+    sent: request.form,
+    again: shown ? body.again : null,
+    token: shown ? body.token : null,
     script: isGuarded ? { guard: body.guard, loads: body.loads } : null,
   };
 }

@@ -1,8 +1,9 @@
 import type { Clock } from '../clock.js';
 import type { Address } from '../http/address.js';
-import type { Body, Method } from '../http/messages.js';
+import { isSafe, NO_FIELDS, type Body, type Method } from '../http/messages.js';
 import type { Client } from './client.js';
-import { done, go, withTab, withToken, within } from './navigation.js';
+import { withToken } from './forms.js';
+import { authorized, done, go, withTab, within } from './navigation.js';
 import type { BrowserState, Call, HeldTokens, Load, Purpose, Turn } from './state.js';
 
 /** Keeps the tokens of a response. A response without a refresh token leaves the one that is held (RFC 6749 §6). */
@@ -52,11 +53,17 @@ export function sendCall(
   redirects = 0,
 ): Turn {
   const purpose: Purpose = { kind: 'call', call };
-  const turn = go(client, browser, { method: call.method, to: call.address, purpose, redirects }, clock);
   const { tokens } = browser.tab;
+  const form = isSafe(call.method) ? NO_FIELDS : withToken(client, browser);
+  const turn = go(
+    client,
+    browser,
+    { method: call.method, to: call.address, purpose, form, redirects },
+    clock,
+  );
   if (turn.flight === null || tokens === null || tokens.access === '') return turn;
   return call.address.origin === client.origin
-    ? withToken(turn, turn.flight, `Bearer ${tokens.access}`)
+    ? authorized(turn, turn.flight, `Bearer ${tokens.access}`)
     : turn;
 }
 

@@ -1,10 +1,8 @@
 import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
+import type { FormName } from '../http/messages.js';
 import type { Credential, Endpoint, LandingEntry, Policy, Refusals, TokenRules } from '../language/policy.js';
-
-/** The forms that people fill in. */
-export type FormName = 'login' | 'sign-up' | 'code';
 
 /** What a browser knows of the app from the pages it was given: the forms on them and the script in them. */
 export interface Client {
@@ -12,7 +10,9 @@ export interface Client {
   /** Every origin under which the app answers. */
   readonly origins: ReadonlySet<string>;
   readonly forms: Readonly<Record<FormName, Form | null>>;
-  readonly logout: { readonly submit: Endpoint; readonly clears: ReadonlySet<Credential> } | null;
+  readonly logout: LogoutForm | null;
+  /** The field in which forms carry the app's token; null for none. */
+  readonly csrfField: string | null;
   readonly tokens: TokenRules | null;
   /** The login page as the policy names it; null for none. */
   readonly loginPage: string | null;
@@ -27,6 +27,14 @@ export interface Client {
   readonly menu: readonly MenuEntry[];
 }
 
+export interface LogoutForm {
+  readonly submit: Endpoint;
+  readonly clears: ReadonlySet<Credential>;
+  /** Whether script asks for it, and goes on by itself. */
+  readonly byScript: boolean;
+  readonly lands: readonly LandingEntry[];
+}
+
 export interface Form {
   /** The normalised path of its page. */
   readonly page: string;
@@ -36,13 +44,18 @@ export interface Form {
 }
 
 /** The client of an app. */
-export function clientOf({ policy, menu }: App): Client {
-  const { login, logout, tokens, signUp, secondFactor } = policy;
+export function clientOf({ policy, menu, router }: App): Client {
+  const { login, logout, tokens, signUp, secondFactor, csrf } = policy;
   const [submit] = logout?.submits ?? [];
   const failed = tokens?.failedRefresh ?? 'login';
   const byScript = login !== null && login.by !== 'session';
+  const isApi = ({ method, path }: Endpoint) => router.find(method, pathOf(path))?.kind === 'api';
   const form = (section: { page: string; submit: Endpoint } | null, script: boolean): Form | null =>
-    section && { page: pathOf(section.page), submit: section.submit, byScript: script };
+    section && {
+      page: pathOf(section.page),
+      submit: section.submit,
+      byScript: script || isApi(section.submit),
+    };
   return {
     origin: policy.origin,
     origins: originsOf(policy),
@@ -51,7 +64,11 @@ export function clientOf({ policy, menu }: App): Client {
       'sign-up': form(signUp, byScript && signUp?.then === 'login'),
       code: form(secondFactor, byScript),
     },
-    logout: logout && submit ? { submit, clears: logout.clears } : null,
+    logout:
+      logout && submit
+        ? { submit, clears: logout.clears, byScript: isApi(submit), lands: logout.lands }
+        : null,
+    csrfField: csrf === null || csrf.token === 'absent' ? null : csrf.field,
     tokens,
     loginPage: login?.page ?? null,
     returnParameter: login?.return?.param ?? null,

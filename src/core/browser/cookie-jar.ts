@@ -125,6 +125,11 @@ export function copyOf(cookie: Cookie): Cookie {
   return { ...cookie, storedAt: BEGINNING, life: null, copied: true };
 }
 
+/** A copied cookie as a browser keeps it that takes it for its own. */
+export function ownOf({ copied: _, ...cookie }: Cookie): Cookie {
+  return cookie;
+}
+
 function isOver(cookie: Cookie, clock: Clock): boolean {
   return cookie.life !== null && clock.elapsed(cookie.storedAt, cookie.life);
 }

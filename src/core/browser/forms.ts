@@ -1,13 +1,36 @@
 import type { Clock } from '../clock.js';
 import { parameterOf, targetOf } from '../http/address.js';
-import { NO_FIELDS } from '../http/messages.js';
-import type { Client, FormName } from './client.js';
+import { firstEntry } from '../app/landing.js';
+import { NO_FIELDS, type FormName } from '../http/messages.js';
+import type { Client } from './client.js';
 import { done, go, withTab, within } from './navigation.js';
+import { knownToScript } from './script.js';
 import type { BrowserState, Fill, HeldTokens, Purpose, ShownPage, Turn } from './state.js';
 
-/** Whether a page shows a form. */
+/** Whether a page shows a form: it is the form's own, or was shown again with it. */
 export function showsForm(client: Client, page: ShownPage | null, form: FormName): boolean {
-  return page !== null && page.status === 200 && page.address.path === client.forms[form]?.page;
+  const at = client.forms[form]?.page;
+  if (page === null || at === undefined) return false;
+  if (page.again !== null) return client.forms[page.again]?.page === at;
+  return page.status === 200 && page.address.path === at;
+}
+
+/** The return address that the form of a page passes on; null for none. */
+export function passedOn({ returnParameter }: Client, page: ShownPage | null): string | null {
+  if (returnParameter === null || page === null) return null;
+  return page.again === null
+    ? parameterOf(page.address.query, returnParameter)
+    : (page.sent.get(returnParameter) ?? null);
+}
+
+/** The fields of a form of the page in front, with what shows that it is the app's own. */
+export function withToken(
+  { csrfField }: Client,
+  browser: BrowserState,
+  fields: ReadonlyMap<string, string> = NO_FIELDS,
+): ReadonlyMap<string, string> {
+  const token = csrfField === null ? null : (browser.tab.page?.token ?? null);
+  return csrfField === null || token === null ? fields : new Map(fields).set(csrfField, token);
 }
 
 /** Fills in and sends a form; a return address in the page's own query goes along in a hidden field. */
@@ -15,14 +38,22 @@ export function sendForm(client: Client, browser: BrowserState, fill: Fill, cloc
   const form = client.forms[fill.form];
   if (form === null) return done(browser);
   const fields = new Map(fill.fields);
-  const { returnParameter } = client;
-  if (returnParameter !== null) {
-    const back = parameterOf(browser.tab.page?.address.query ?? '', returnParameter);
-    if (back !== null) fields.set(returnParameter, back);
-  }
+  const back = passedOn(client, browser.tab.page);
+  if (back !== null) fields.set(client.returnParameter ?? '', back);
   const purpose: Purpose = form.byScript ? { kind: 'login' } : { kind: 'navigate', fill: null };
   const to = within(client, form.submit.path);
-  return go(client, browser, { method: form.submit.method, to, purpose, form: fields }, clock);
+  const sending = { method: form.submit.method, to, purpose, form: withToken(client, browser, fields) };
+  return go(client, browser, sending, clock);
+}
+
+/** Sends a form like one of the app's that stands on a page of another site. */
+export function sendForeignForm(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
+  const form = client.forms[fill.form];
+  if (form === null) return done(browser);
+  const { method, path } = form.submit;
+  const purpose: Purpose = { kind: 'navigate', fill: null };
+  const sending = { method, to: within(client, path), purpose, form: fill.fields, crossSite: true };
+  return go(client, browser, sending, clock);
 }
 
 /** Sends the logout form; script adds the refresh token, so that it can be ended, and drops what is to be cleared. */
@@ -30,12 +61,17 @@ export function sendLogout(client: Client, browser: BrowserState, clock: Clock):
   const { logout } = client;
   if (logout === null) return done(browser);
   const { tokens, page } = browser.tab;
-  const form =
+  const own =
     tokens === null || tokens.refresh === null ? NO_FIELDS : new Map([['refresh_token', tokens.refresh]]);
   const left = withTab(browser, { tokens: withoutCleared(tokens, logout.clears) });
   const { method, path } = logout.submit;
   const referer = page === null ? '' : targetOf(page.address);
-  const purpose: Purpose = { kind: 'navigate', fill: null, byScript: true };
+  const visitor = logout.byScript ? knownToScript(client, browser, clock) : null;
+  const purpose: Purpose =
+    visitor === null
+      ? { kind: 'navigate', fill: null, byScript: true }
+      : { kind: 'login', otherwise: firstEntry(logout.lands, visitor, page?.address.path)?.to ?? '/' };
+  const form = withToken(client, browser, own);
   return go(client, left, { method, to: within(client, path), purpose, form, referer }, clock);
 }
 

@@ -64,6 +64,7 @@ export function go(client: Client, browser: BrowserState, sending: Sending, cloc
     accept: purpose.kind === 'navigate' ? 'text/html' : 'application/json',
     referer: sending.referer ?? '',
     client: browser.client,
+    crossSite,
     form: sending.form ?? NO_FIELDS,
   };
   const flight = { request, purpose, redirects: sending.redirects ?? 0, crossSite };
@@ -87,6 +88,9 @@ function cutShort(
     reader: null,
     kept: false,
     frozen: false,
+    sent: NO_FIELDS,
+    again: null,
+    token: null,
     script: null,
   };
   const left = purpose.kind === 'navigate' ? showing(browser, page, purpose, null) : browser;
@@ -112,10 +116,12 @@ export function showing(
   leftAt: Instant | null,
 ): BrowserState {
   const before = browser.tab.page;
-  if (again === true || before === null) return withTab(browser, { page });
+  if (before === null) return withTab(browser, { page });
+  const shown = page.token === null && before.token !== null ? { ...page, token: before.token } : page;
+  if (again === true) return withTab(browser, { page: shown });
   const sameDocument = byScript === true && before.script !== null && page.script !== null;
   const history = { page: before, before: browser.tab.history, sameDocument, leftAt };
-  return withTab(browser, { page, history });
+  return withTab(browser, { page: shown, history });
 }
 
 /** Follows a redirect: 303 always becomes a read, 301 and 302 do for POST, 307 and 308 send the same again. */
@@ -150,10 +156,10 @@ export function follow(
   // Within the origin a redirected call keeps its token; a redirect off it ends the way above.
   return next.flight === null || request.authorization === '' || to.origin !== request.origin
     ? next
-    : withToken(next, next.flight, request.authorization);
+    : authorized(next, next.flight, request.authorization);
 }
 
 /** A call with an access token goes without cookies, so that the token alone speaks for the visitor. */
-export function withToken(turn: Turn, flight: Flight, authorization: string): Turn {
+export function authorized(turn: Turn, flight: Flight, authorization: string): Turn {
   return { ...turn, flight: { ...flight, request: { ...flight.request, cookie: '', authorization } } };
 }

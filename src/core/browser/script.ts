@@ -110,6 +110,7 @@ function targetFor(client: Client, browser: BrowserState, reason: Reason, clock:
   };
   switch (chosen.to) {
     case 'status':
+    case 'shell':
       return null;
     case 'path':
       return chosen.path;

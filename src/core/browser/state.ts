@@ -4,7 +4,7 @@ import type { Address } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
 import type { Body, HttpRequest, Method } from '../http/messages.js';
 import type { Seconds } from '../language/duration.js';
-import type { FormName } from './client.js';
+import type { FormName } from '../http/messages.js';
 import type { CookieJar } from './cookie-jar.js';
 
 /** All that one browser holds. */
@@ -48,6 +48,12 @@ export interface ShownPage {
   readonly kept: boolean;
   /** Whether the browser can bring it back as it was left, whatever it was told to store: until a cookie changes. */
   readonly frozen: boolean;
+  /** The fields with which it was asked for, which a reload sends again. */
+  readonly sent: ReadonlyMap<string, string>;
+  /** The form that it shows again since it was refused; null for any other page. */
+  readonly again: FormName | null;
+  /** What forms sent from it carry: its own token, or that of the last page in the tab that had one. */
+  readonly token: string | null;
   /** What its script goes by, where that keeps people out; null elsewhere. */
   readonly script: Pick<PageBody, 'guard' | 'loads'> | null;
 }
@@ -103,8 +109,8 @@ export type Deed =
     }
   /** Something on the current page that makes its script call the app. */
   | { readonly deed: 'call'; readonly method: Method; readonly address: string }
-  /** Fills in a form, at its page or after going there. */
-  | { readonly deed: 'fill-in'; readonly fill: Fill }
+  /** Fills in a form, at its page or after going there; or one like it that stands on another site. */
+  | { readonly deed: 'fill-in'; readonly fill: Fill; readonly fromOtherSite?: boolean }
   | { readonly deed: 'log-out' };
 
 /** A request under way, and what is to become of its response. */
@@ -128,8 +134,8 @@ export type Purpose =
       readonly again?: boolean;
       readonly byScript?: boolean;
     }
-  /** A form sent by script, which goes on from what comes back. */
-  | { readonly kind: 'login' }
+  /** A form sent by script, which goes on from what comes back, or to an address where that says nothing. */
+  | { readonly kind: 'login'; readonly otherwise?: string }
   | { readonly kind: 'call'; readonly call: Call }
   /** New tokens are fetched for a call that waits. */
   | { readonly kind: 'refresh'; readonly call: Call };

@@ -18,7 +18,8 @@ const NEW_TAB: Tab = NEW_BROWSER.tab;
 export function again(client: Client, browser: BrowserState, page: ShownPage, clock: Clock): Turn {
   const purpose = { kind: 'navigate', fill: null, again: true } as const;
   const left = withoutPageMemory(client, browser);
-  return go(client, left, { method: page.method, to: page.address, purpose }, clock);
+  const sending = { method: page.method, to: page.address, purpose, form: page.sent };
+  return go(client, left, sending, clock);
 }
 
 /**
@@ -53,8 +54,9 @@ export function goBack(client: Client, browser: BrowserState, pages: number, clo
 /** A browser whose cookies have changed, or whose page in front has got what must not be stored: it lets go of what it had left. */
 export function thawed(browser: BrowserState, which: 'all' | 'front'): BrowserState {
   const { tab, behind } = browser;
-  if (which === 'front')
-    {return tab.page?.frozen === true ? withTab(browser, { page: unfrozen(tab.page) }) : browser;}
+  if (which === 'front') {
+    return tab.page?.frozen === true ? withTab(browser, { page: unfrozen(tab.page) }) : browser;
+  }
   if (![tab, ...behind].some(hasFrozen)) return browser;
   return { ...browser, tab: withoutFrozen(tab), behind: behind.map(withoutFrozen) };
 }

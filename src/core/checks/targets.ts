@@ -34,10 +34,15 @@ export function targetsOf(policy: Policy): Target[] {
   }
   if (secondFactor !== null) add(secondFactor.page, 'second-factor', 'page');
   if (logout !== null) targets.push(...entryTargets(logout.lands));
-  for (const page of pages) targets.push(...entryTargets(page.forward?.entries ?? []));
+  for (const { at, forward, afterWrite } of pages) {
+    targets.push(...entryTargets(forward?.entries ?? []));
+    const { to } = afterWrite;
+    if (to !== null) add(to.replace(/:[A-Za-z][\w-]*/g, 'x'), ...at, 'after-write');
+  }
   for (const kind of ['page', 'api'] as const) {
     const at = kind === 'page' ? ['refusals'] : ['refusals', 'api'];
-    for (const [key, refusal] of Object.entries<Refusal>({ ...policy.refusals[kind] })) {
+    for (const [key, refusal] of Object.entries<Refusal | number>({ ...policy.refusals[kind] })) {
+      if (typeof refusal === 'number') continue;
       if (refusal.to === 'path') add(refusal.path, ...at, KEYS[key as keyof typeof KEYS]);
     }
   }

@@ -27,9 +27,14 @@ export interface HttpRequest {
   readonly referer: string;
   /** The network address that it came from. */
   readonly client: string;
+  /** Whether another site had it sent, as the Origin header or that of Fetch Metadata says (RFC 6454 §7). */
+  readonly crossSite: boolean;
   /** The fields of a form body. */
   readonly form: ReadonlyMap<string, string>;
 }
+
+/** The forms that people fill in. */
+export type FormName = 'login' | 'sign-up' | 'code';
 
 /** A response as it crosses back. */
 export interface HttpResponse {
@@ -67,6 +72,10 @@ export type Body =
       } | null;
       /** What its script asks for once it is shown. */
       readonly loads: readonly { readonly method: Method; readonly path: string }[];
+      /** The form that was refused and is shown again in this answer; null for a page that was asked for. */
+      readonly again: FormName | null;
+      /** What its forms carry to show that they are the app's own; null for nothing. */
+      readonly token: string | null;
     }
   /** Problem details (RFC 9457): no more than the status and a short title. */
   | { readonly kind: 'problem'; readonly title: string }

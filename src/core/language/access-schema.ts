@@ -66,9 +66,10 @@ const methodAudiences = z.partialRecord(z.enum(METHODS, { error: METHODS.join(',
   error: 'a map such as { DELETE: [dockmaster] }',
 });
 
+export type MethodAudiencesText = z.output<typeof methodAudiences>;
 export type StatedText = {
   [Key in 'for' | 'read' | 'write']?: AudienceText | undefined;
-} & { methods?: z.output<typeof methodAudiences> | undefined };
+};
 
 const refusal = z.union([z.int(), z.string()], {
   error: 'login, landing, code-page, a status (401, 403 or 404) or a path',
@@ -80,9 +81,10 @@ const REFUSALS = {
   'second-factor': refusal.optional(),
   'stale-login': refusal.optional(),
   unknown: refusal.optional(),
+  method: z.literal([404, 405], { error: '404 or 405' }).optional(),
 };
 export type RefusalText = z.output<typeof refusal>;
-export type RefusalKey = keyof typeof REFUSALS;
+export type RefusalKey = Exclude<keyof typeof REFUSALS, 'method'>;
 
 export const refusals = section('refusals', {
   ...REFUSALS,
@@ -115,7 +117,13 @@ export const backButton = choice(['no-store', 'cached']);
 
 export const page = section('a page', {
   ...stated,
-  methods: methodAudiences.optional(),
+  methods: z
+    .union([listOf('a list of methods', z.enum(METHODS, { error: METHODS.join(', ') })), methodAudiences], {
+      error: 'a list of the methods that it answers, or a map such as { DELETE: [dockmaster] }',
+    })
+    .optional(),
+  'after-write': z.string({ error: 'stays or a path such as /loans' }).optional(),
+  'write-status': z.literal([200, 201, 202, 204], { error: '200, 201, 202 or 204' }).optional(),
   forward: z
     .union([z.literal('landing'), landingList], { error: 'landing or a list of landing entries' })
     .optional(),
@@ -157,4 +165,12 @@ export const menuLink = section('a menu link', {
   to: path,
   text: text('the text of the link'),
   for: audience.optional(),
+});
+
+export const routing = section('routing', {
+  'letter-case': choice(['same', 'ignored']).optional(),
+  decodes: flag.optional(),
+  'trailing-slash': choice(['same', 'different', 'redirected']).optional(),
+  'encoded-slash': choice(['refused', 'kept']).optional(),
+  'empty-segments': choice(['dropped', 'kept']).optional(),
 });

@@ -48,13 +48,20 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
       };
     }
     case 'login':
-      return readLoginStep(text.login ?? '', [...at, verb], scope);
+      return {
+        ...readLoginStep(text.login ?? '', [...at, verb], scope),
+        from: readFrom(text.from, [...at, 'from'], scope),
+      };
     case 'wait':
       return { verb, until: readWait(text.wait ?? 0, [...at, verb], scope) };
     case 'clear-cookies':
       return { verb, name: text['clear-cookies'] ?? null };
     case 'copy': {
       const { what = 'session', to = '' } = text.copy ?? {};
+      return { verb, what, to };
+    }
+    case 'plant': {
+      const { what = 'session', in: to = '' } = text.plant ?? {};
       return { verb, what, to };
     }
     case 'suspend':
@@ -83,7 +90,11 @@ export function readAction(verb: Verb, text: StepText, at: Path, scope: WalkScop
   }
 }
 
-function readLoginStep(text: NonNullable<StepText['login']>, at: Path, scope: WalkScope): Action {
+function readLoginStep(
+  text: NonNullable<StepText['login']>,
+  at: Path,
+  scope: WalkScope,
+): Omit<Extract<Action, { verb: 'login' }>, 'from'> {
   const name = typeof text === 'string' ? text : text.as;
   checkAccount(name, typeof text === 'string' ? at : [...at, 'as'], scope);
   const given = typeof text === 'string' ? undefined : text.password;

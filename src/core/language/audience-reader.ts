@@ -1,6 +1,6 @@
 import type { Method } from '../http/messages.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
-import type { AudienceText, StatedText } from './access-schema.js';
+import type { AudienceText, MethodAudiencesText, StatedText } from './access-schema.js';
 import type { Scope } from './name-reader.js';
 import type { Roles } from './people-reader.js';
 import type { Audience, Facts, SomeVisitors, StatedAudience, StatedAudiences } from './policy.js';
@@ -76,6 +76,7 @@ export function readStated(
   at: Path,
   patterns: readonly Pattern[],
   names: Names,
+  byMethod: MethodAudiencesText = {},
 ): StatedAudiences {
   const stated = (audience: AudienceText, where: Path): StatedAudience => ({
     audience: names.audience(audience, where, patterns),
@@ -87,7 +88,7 @@ export function readStated(
   };
   const both = own('for');
   const methods = new Map<Method, StatedAudience>();
-  for (const [method, audience] of Object.entries(text.methods ?? {})) {
+  for (const [method, audience] of Object.entries(byMethod)) {
     methods.set(method as Method, stated(audience, [...at, 'methods', method]));
   }
   return { read: own('read') ?? both, write: own('write') ?? both, methods };

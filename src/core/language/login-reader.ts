@@ -10,9 +10,8 @@ import type {
   Login,
   Logout,
   Proxy,
-  Remember,
   SecondFactor,
-  SessionRules,
+  ShownAgain,
   SignUp,
   TokenRules,
 } from './policy.js';
@@ -34,7 +33,8 @@ export function readLogin(text: Section<'login'>, scope: Scope): Login {
     at,
     page,
     submit: readEndpoint(text.submit, [...at, 'submit'], scope),
-    wrong: text.wrong === undefined ? page : readAddress(text.wrong, [...at, 'wrong'], scope),
+    wrong: typeof text.wrong === 'string' ? readAddress(text.wrong, [...at, 'wrong'], scope) : page,
+    shownAgain: readShownAgain(typeof text.wrong === 'string' ? undefined : text.wrong),
     by: text.by ?? 'session',
     asRole: text['as-role'] ?? false,
     renewSessionId: text['renew-session-id'] ?? true,
@@ -42,6 +42,10 @@ export function readLogin(text: Section<'login'>, scope: Scope): Login {
     return: text.return === undefined ? null : readReturn(text.return, scope),
     fields: readFields(text.fields ?? {}, scope),
   };
+}
+
+function readShownAgain(text: { readonly status?: number | undefined } | undefined): ShownAgain | null {
+  return text === undefined ? null : { status: text.status ?? 200 };
 }
 
 function readFields(text: NonNullable<Section<'login'>['fields']>, scope: Scope): Login['fields'] {
@@ -67,6 +71,9 @@ function readReturn(
     param: text.param ?? 'back',
     accept: typeof accept === 'string' ? accept : listed(accept.listed),
     onlyIfAllowed: text['only-if-allowed'] ?? true,
+    kept: text.kept ?? 'address',
+    carriedOver: text['carried-over'] ?? true,
+    of: text.of ?? 'reads',
   };
 }
 
@@ -84,6 +91,7 @@ export function readSignUp(text: Section<'sign-up'>, names: Names, scope: Scope)
     roles: rolesHeld(given, names.roles),
     then,
     lands: lands === 'landing' ? lands : { path: readAddress(lands, [...at, 'lands'], scope) },
+    shownAgain: readShownAgain(text.wrong),
   };
 }
 
@@ -108,6 +116,7 @@ export function readSecondFactor(text: Section<'second-factor'>, scope: Scope): 
     life: text.life,
     tries: text.tries ?? 3,
     asked: text.asked ?? 'at-login',
+    shownAgain: readShownAgain(text.wrong),
   };
 }
 
@@ -137,6 +146,7 @@ export function readLogout(
     submits: text.submit.map((request) => readEndpoint(request, [...at, 'submit'], scope)),
     lands: readLogoutLanding(text.lands ?? '/', [...at, 'lands'], names, scope),
     everywhere: text.everywhere ?? false,
+    status: text.status ?? 200,
     clears: new Set(text.clears ?? handed),
     ends: new Set(text.ends ?? handed.filter((credential) => credential !== 'access')),
   };
@@ -150,50 +160,6 @@ function readLogoutLanding(
 ): Logout['lands'] {
   if (typeof text !== 'string') return readLandingList(text, at, 'logout', names, scope);
   return [{ at, role: null, facts: null, leaving: null, to: readAddress(text, at, scope) }];
-}
-
-/** Reads what becomes of a session; what is left out is careful, and a limit that is left out does not exist. */
-export function readSession(text: Section<'session'>, scope: Scope): SessionRules {
-  const { life } = text.cookie ?? {};
-  return {
-    at: ['session'],
-    kept: text.kept ?? 'store',
-    roles: text.roles ?? 'each-request',
-    idle: text.idle ?? null,
-    absolute: text.absolute ?? null,
-    renews: text.renews ?? 'each-request',
-    atOnce: text['at-once'] ?? 'any',
-    cookie: {
-      ...readCookie(text.cookie ?? {}, 'session', ['session', 'cookie'], scope),
-      life: life === undefined || life === 'browser' ? null : life,
-    },
-  };
-}
-
-/** Reads how visitors are known again; careful where it says nothing. */
-export function readRemember(text: Section<'remember'>, scope: Scope): Remember {
-  const at: Path = ['remember'];
-  const cookie = readCookie(text.cookie ?? {}, 'remember', [...at, 'cookie'], scope);
-  const counts = text['counts-as'] ?? {};
-  const countsAs = { code: counts.code ?? 'asked', fresh: counts.fresh ?? false } as const;
-  return { at, life: text.life, rotates: text.rotates ?? true, countsAs, cookie };
-}
-
-type CookieText = Omit<NonNullable<Section<'session'>['cookie']>, 'life'>;
-
-function readCookie(text: CookieText, usual: string, at: Path, scope: Scope): Remember['cookie'] {
-  const name = text.name ?? usual;
-  // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
-  if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(name)) {
-    const place = scope.input.placeOf([...at, 'name']);
-    scope.report(problem('bad-value', { problem: `${name} is no usable name for a cookie` }, place));
-  }
-  return {
-    name,
-    secure: text.secure ?? true,
-    httpOnly: text['http-only'] ?? true,
-    sameSite: text['same-site'] ?? 'lax',
-  };
 }
 
 /** Reads the tokens' lives and what the browser does with them. */
@@ -220,6 +186,7 @@ export function readTokens(text: Section<'tokens'>, scope: Scope): TokenRules {
     submit: readEndpoint(text.submit ?? { method: 'POST', target: '/oauth/token' }, [...at, 'submit'], scope),
     revoke: text.revoke === undefined ? null : readEndpoint(text.revoke, [...at, 'revoke'], scope),
     refreshWhen: when,
+    refused: text.refused ?? 400,
     failedRefresh: failed === 'login' ? 'login' : readAddress(failed, [...at, 'failed-refresh'], scope),
   };
 }

@@ -9,10 +9,27 @@ const credentials = z.array(choice(CREDENTIALS), {
   error: 'a list of session, access, refresh and remember',
 });
 
+const status = (least: number) =>
+  z
+    .int({ error: 'a status such as 401' })
+    .min(least, { error: `a status from ${least} to 499` })
+    .max(499, { error: `a status from ${least} to 499` });
+
+/** How a refused form is shown again in the answer itself. */
+const shownAgain = (of: string) =>
+  section(`${of}.wrong`, {
+    shown: z.literal(true, { error: 'true' }).optional(),
+    status: status(200).optional(),
+  });
+
 export const login = section('login', {
   page: path,
   submit: requestLine,
-  wrong: path.optional(),
+  wrong: z
+    .union([path, shownAgain('login')], {
+      error: 'a path, or { shown: true, status: 401 } where the answer shows the form again',
+    })
+    .optional(),
   by: choice(['session', 'tokens', 'both']).optional(),
   'as-role': flag.optional(),
   'renew-session-id': flag.optional(),
@@ -21,13 +38,16 @@ export const login = section('login', {
     accept: z
       .union(
         [
-          choice(['same-origin', 'leading-slash', 'anything', 'never']),
+          choice(['same-origin', 'one-slash', 'leading-slash', 'anything', 'never']),
           section('login.return.accept', { listed: listOf('a list of paths', path) }),
         ],
-        { error: 'same-origin, leading-slash, anything, never or { listed: [paths] }' },
+        { error: 'same-origin, one-slash, leading-slash, anything, never or { listed: [paths] }' },
       )
       .optional(),
     'only-if-allowed': flag.optional(),
+    kept: choice(['address', 'session']).optional(),
+    'carried-over': flag.optional(),
+    of: choice(['reads', 'everything']).optional(),
   }).optional(),
   fields: section('login.fields', {
     account: text('the name of a form field').optional(),
@@ -46,6 +66,7 @@ export const signUp = section('sign-up', {
   roles: z.array(text('a role'), { error: 'a list of roles' }).optional(),
   then: choice(['login', 'confirm', 'nothing']).optional(),
   lands: z.string({ error: 'landing or a path' }).optional(),
+  wrong: shownAgain('sign-up').optional(),
 });
 
 export const confirm = section('confirm', { path, life: duration() });
@@ -56,6 +77,7 @@ export const secondFactor = section('second-factor', {
   life: duration(),
   tries: z.int({ error: 'a whole number' }).min(1, { error: 'at least one try' }).optional(),
   asked: choice(['at-login', 'at-page']).optional(),
+  wrong: shownAgain('second-factor').optional(),
 });
 
 export const logout = section('logout', {
@@ -64,10 +86,14 @@ export const logout = section('logout', {
   clears: credentials.optional(),
   ends: credentials.optional(),
   everywhere: flag.optional(),
+  status: status(200).optional(),
 });
 
 const cookie = {
-  name: text('the name of a cookie').optional(),
+  name: oneOrMore(
+    'the name of a cookie, or those of a value and its signature',
+    text('the name of a cookie'),
+  ).optional(),
   secure: flag.optional(),
   'http-only': flag.optional(),
   'same-site': choice(['lax', 'strict', 'none', 'unset']).optional(),
@@ -76,6 +102,7 @@ const cookie = {
 export const remember = section('remember', {
   life: duration(),
   rotates: flag.optional(),
+  reuse: choice(['end-series', 'refuse']).optional(),
   'counts-as': section('remember.counts-as', {
     code: choice(['asked', 'given']).optional(),
     fresh: flag.optional(),
@@ -84,6 +111,7 @@ export const remember = section('remember', {
 });
 
 export const session = section('session', {
+  starts: choice(['at-login', 'with-a-form', 'at-first-visit']).optional(),
   kept: choice(['store', 'memory', 'sealed']).optional(),
   idle: duration().optional(),
   absolute: duration().optional(),
@@ -94,6 +122,7 @@ export const session = section('session', {
     life: z
       .union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' })
       .optional(),
+    renewed: flag.optional(),
   }).optional(),
   'at-once': choice(['any', 'latest-wins', 'first-wins']).optional(),
   'account-gone': choice(['logout']).optional(),
@@ -125,6 +154,16 @@ export const tokens = section('tokens', {
     .optional(),
   'failed-refresh': z.string({ error: 'login or a path' }).optional(),
   revoke: requestLine.optional(),
+  refused: status(400).optional(),
 });
 
 export const proxy = section('proxy', { 'ends-tls': flag.optional(), trusted: flag.optional() });
+
+export const csrf = section('csrf', {
+  token: choice(['per-session', 'per-request', 'absent']).optional(),
+  field: text('the name of a form field').optional(),
+  refused: status(400).optional(),
+  before: z.literal('guard', { error: 'guard' }).optional(),
+  after: z.literal('guard', { error: 'guard' }).optional(),
+  origin: choice(['checked', 'ignored']).optional(),
+});

@@ -8,9 +8,7 @@ import {
   readLogin,
   readLogout,
   readProxy,
-  readRemember,
   readSecondFactor,
-  readSession,
   readSignUp,
   readTokens,
 } from './login-reader.js';
@@ -23,9 +21,12 @@ import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
 import type { Credential, Endpoint, MenuLink, Page, Policy } from './policy.js';
 import { readPromise } from './promise-reader.js';
+import { readCsrf, readRemember, readRouting, readSession } from './session-reader.js';
 import { readRefusals } from './refusals-reader.js';
 import { readRule } from './rule-reader.js';
 import { PageIndex } from '../paths/page-index.js';
+import { parameterNames, type Pattern } from '../paths/pattern.js';
+import { nearest } from './suggestions.js';
 
 /**
  * Reads a policy: its shape, then the names in it, then the defaults of what was left out. Everything wrong is reported;
@@ -89,9 +90,11 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
     secondFactor: text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
-    session: readSession(text.session ?? {}, scope),
+    session: readSession(text.session ?? {}, text, scope),
     remember,
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
+    csrf: text.csrf === undefined ? null : readCsrf(text.csrf, scope),
+    routing: readRouting(text.routing ?? {}),
     proxy: text.proxy === undefined ? null : readProxy(text.proxy),
     backButton: text['back-button'] ?? 'no-store',
     menu: readMenu(text.menu ?? [], names, scope),
@@ -112,12 +115,14 @@ function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope:
       at,
       pattern,
       kind: page.kind ?? null,
-      audiences: readStated(page, at, [pattern], names),
+      audiences: readStated(page, at, [pattern], names, Array.isArray(page.methods) ? {} : page.methods),
       forward:
         page.forward === undefined ? null : readForward(page.forward, [...at, 'forward'], names, scope),
       guard: page.guard ?? 'server',
       loads: (page.loads ?? []).map((request, load) => readEndpoint(request, [...at, 'loads', load], scope)),
       cache: page.cache ?? null,
+      answers: Array.isArray(page.methods) ? page.methods : null,
+      afterWrite: readAfterWrite(page, at, pattern, scope),
     };
     const earlier = index.add(pattern, result);
     if (earlier !== null) {
@@ -127,6 +132,28 @@ function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope:
     }
     return result;
   });
+}
+
+type PageText = NonNullable<PolicyText['pages']>[string];
+
+function readAfterWrite(text: PageText, at: Path, pattern: Pattern, scope: Scope): Page['afterWrite'] {
+  const to = text['after-write'] ?? 'stays';
+  const status = text['write-status'] ?? 200;
+  if (text['write-status'] !== undefined && (to !== 'stays' || text.kind === 'page')) {
+    const says = 'a status is for what is not sent on to a page: leave out after-write and kind: page';
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'write-status'])));
+  }
+  if (to === 'stays') return { to: null, status };
+  const place: Path = [...at, 'after-write'];
+  const known = parameterNames(pattern);
+  for (const [, name = ''] of to.matchAll(/:([A-Za-z][\w-]*)/g)) {
+    if (known.includes(name)) continue;
+    const near = nearest(name, known);
+    scope.report(
+      problem('unknown-parameter', { name, near, path: pattern.text }, scope.input.placeOf(place)),
+    );
+  }
+  return { to: readAddress(to, place, scope), status: 303 };
 }
 
 function readMenu(menu: NonNullable<PolicyText['menu']>, names: Names, scope: Scope): MenuLink[] {

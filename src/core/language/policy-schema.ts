@@ -34,6 +34,8 @@ export const policySchema = section('the policy', {
   session: ways.session.optional(),
   remember: ways.remember.optional(),
   tokens: ways.tokens.optional(),
+  csrf: ways.csrf.optional(),
+  routing: access.routing.optional(),
   proxy: ways.proxy.optional(),
   'back-button': access.backButton.optional(),
   menu: z.array(access.menuLink, { error: 'a list of menu links' }).optional(),

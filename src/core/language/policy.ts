@@ -30,6 +30,8 @@ export interface Policy {
   readonly session: SessionRules;
   readonly remember: Remember | null;
   readonly tokens: TokenRules | null;
+  readonly csrf: Csrf | null;
+  readonly routing: Routing;
   readonly proxy: Proxy | null;
   readonly backButton: BackButton;
   readonly menu: readonly MenuLink[];
@@ -135,6 +137,16 @@ export interface Page extends Placed {
   readonly loads: readonly Endpoint[];
   /** What this page says itself of being kept for the back button. */
   readonly cache: BackButton | null;
+  /** The methods that it answers; null for all. */
+  readonly answers: readonly Method[] | null;
+  readonly afterWrite: AfterWrite;
+}
+
+/** What a page answers to a write that it served. */
+export interface AfterWrite {
+  /** Where it sends the visitor, with the parameters of its own path put in; null: it is shown where it is. */
+  readonly to: string | null;
+  readonly status: number;
 }
 
 /** Whether a browser may show a protected page again without asking. */
@@ -172,6 +184,8 @@ export interface Conditions {
 /** What somebody gets at a page that is not for them. */
 export type Refusal =
   | { readonly to: 'login' | 'landing' | 'code-page' }
+  /** The app of a single page, whose script finds out that there is nothing; only for unknown addresses. */
+  | { readonly to: 'shell' }
   | { readonly to: 'path'; readonly path: string }
   | { readonly to: 'status'; readonly status: number };
 
@@ -183,6 +197,8 @@ export interface Refusals {
   readonly secondFactor: Refusal;
   readonly staleLogin: Refusal;
   readonly unknown: Refusal;
+  /** The status for a method that an address does not answer. */
+  readonly method: 404 | 405;
 }
 
 /** A request that the app has an endpoint of its own for. */
@@ -196,6 +212,7 @@ export interface Login extends Placed {
   readonly submit: Endpoint;
   /** Where a refused attempt lands: a path, perhaps with a query. */
   readonly wrong: string;
+  readonly shownAgain: ShownAgain | null;
   readonly by: 'session' | 'tokens' | 'both';
   /** Whether an account with several roles picks one, and holds only that until the logout. */
   readonly asRole: boolean;
@@ -204,6 +221,11 @@ export interface Login extends Placed {
   readonly attempts: Attempts | null;
   /** The names of the form's fields as they go over the wire. */
   readonly fields: { readonly account: string; readonly password: string };
+}
+
+/** That the answer to a refused form shows the form again, without a redirect. */
+export interface ShownAgain {
+  readonly status: number;
 }
 
 /** So many wrong passwords within a time, and an account lets nobody in for a pause. */
@@ -217,8 +239,19 @@ export interface Attempts extends Placed {
 export interface ReturnRules extends Placed {
   readonly param: string;
   readonly accept:
-    'same-origin' | 'leading-slash' | 'anything' | 'never' | { readonly listed: readonly Pattern[] };
+    | 'same-origin'
+    | 'one-slash'
+    | 'leading-slash'
+    | 'anything'
+    | 'never'
+    | { readonly listed: readonly Pattern[] };
   readonly onlyIfAllowed: boolean;
+  /** Where the address waits for the login: in that of the form, or in the session of the guest. */
+  readonly kept: 'address' | 'session';
+  /** Whether a login that renews the session takes what was kept in it along. */
+  readonly carriedOver: boolean;
+  /** Whether only reads are taken up again, or what was sent as well. */
+  readonly of: 'reads' | 'everything';
 }
 
 /** Where somebody lands: who holds one of the roles, or has the facts, or left the page; all null takes whoever is left. */
@@ -238,6 +271,7 @@ export interface SignUp extends Placed {
   /** What comes of it: signed in at once, a confirmation first, or no more than the account. */
   readonly then: 'login' | 'confirm' | 'nothing';
   readonly lands: 'landing' | { readonly path: string };
+  readonly shownAgain: ShownAgain | null;
 }
 
 /** The confirmation of a new account by a link, whose last parameter is its secret. */
@@ -253,6 +287,7 @@ export interface SecondFactor extends Placed {
   readonly life: Seconds;
   readonly tries: number;
   readonly asked: 'at-login' | 'at-page';
+  readonly shownAgain: ShownAgain | null;
 }
 
 export const CREDENTIALS = ['session', 'access', 'refresh', 'remember'] as const;
@@ -266,9 +301,13 @@ export interface Logout extends Placed {
   readonly ends: ReadonlySet<Credential>;
   /** Whether all sessions and tokens of the account end. */
   readonly everywhere: boolean;
+  /** What a logout by script is answered with. */
+  readonly status: number;
 }
 
 export interface SessionRules extends Placed {
+  /** Whether guests have a session too: none, once they are shown a form, or from their first request on. */
+  readonly starts: 'at-login' | 'with-a-form' | 'at-first-visit';
   /** A record in the app, one that a restart loses, or everything in the cookie. */
   readonly kept: 'store' | 'memory' | 'sealed';
   readonly idle: Seconds | null;
@@ -278,11 +317,18 @@ export interface SessionRules extends Placed {
   readonly roles: 'each-request' | 'at-login';
   /** Sessions that an account may have at once: any number, the latest only, or none beside the first. */
   readonly atOnce: 'any' | 'latest-wins' | 'first-wins';
-  readonly cookie: CookieRules;
+  readonly cookie: SessionCookie;
+}
+
+export interface SessionCookie extends CookieRules {
+  /** Whether a renewal gives the cookie a new life too, and not only the record. */
+  readonly renewed: boolean;
 }
 
 export interface CookieRules {
   readonly name: string;
+  /** The names of cookies that go with it, such as one with a signature: it counts only with all of them. */
+  readonly others: readonly string[];
   readonly secure: boolean;
   readonly httpOnly: boolean;
   /** `unset`: the app says nothing of it. */
@@ -309,6 +355,8 @@ export interface TokenRules extends Placed {
   readonly sharedRefresh: boolean | 'in-tab' | 'until-settled';
   /** Where a visitor lands whose refresh failed: `login` or a path. */
   readonly failedRefresh: string;
+  /** The status of a refused refresh. */
+  readonly refused: number;
 }
 
 export interface RefreshRules {
@@ -327,9 +375,34 @@ export interface Remember extends Placed {
   readonly life: Seconds;
   /** Whether the token is changed for another at each use. */
   readonly rotates: boolean;
+  /** What becomes of one that was changed and comes again: it ends all of its series, or is refused. */
+  readonly reuse: 'end-series' | 'refuse';
   /** What coming back by it is worth: whether the code of a login counts as given, and the login as a fresh one. */
   readonly countsAs: { readonly code: 'asked' | 'given'; readonly fresh: boolean };
   readonly cookie: Omit<CookieRules, 'life'>;
+}
+
+/** How the app tells forms of its own from those of other sites (CWE-352). */
+export interface Csrf extends Placed {
+  /** Whose token a form carries: that of its session, one that is good once, or none. */
+  readonly token: 'per-session' | 'per-request' | 'absent';
+  readonly field: string;
+  /** The status of a form that is refused. */
+  readonly refused: number;
+  /** Whether it is asked for before anybody's right to the page is. */
+  readonly order: 'before-guard' | 'after-guard';
+  /** Whether the Origin header is compared (RFC 6454 §7). */
+  readonly checksOrigin: boolean;
+}
+
+/** How the app reads the path of a request before it compares it with anything. */
+export interface Routing extends Placed {
+  readonly letterCase: 'same' | 'ignored';
+  /** Whether percent-encoded characters are the characters. */
+  readonly decodes: boolean;
+  readonly trailingSlash: 'same' | 'different' | 'redirected';
+  readonly encodedSlash: 'refused' | 'kept';
+  readonly emptySegments: 'dropped' | 'kept';
 }
 
 /** A proxy in front of the app. One that is not trusted leaves the app believing that it speaks plain http. */

@@ -26,7 +26,7 @@ const API: Defaults = {
 /** Reads the refusals; an api differs from a page where it says so, and by its careful defaults. */
 export function readRefusals(text: NonNullable<PolicyText['refusals']>, scope: Scope): Policy['refusals'] {
   const read = (
-    part: { [Key in RefusalKey]?: RefusalText | undefined },
+    part: { [Key in RefusalKey]?: RefusalText | undefined } & { method?: 404 | 405 | undefined },
     defaults: Defaults,
     at: Path,
   ): Refusals => {
@@ -38,6 +38,7 @@ export function readRefusals(text: NonNullable<PolicyText['refusals']>, scope: S
       secondFactor: one('second-factor'),
       staleLogin: one('stale-login'),
       unknown: one('unknown'),
+      method: part.method ?? 405,
     };
   };
   return {
@@ -47,6 +48,7 @@ export function readRefusals(text: NonNullable<PolicyText['refusals']>, scope: S
 }
 
 function readRefusal(text: RefusalText, at: Path, scope: Scope): Refusal {
+  if (text === 'shell' && at.at(-1) === 'unknown') return { to: text };
   if (text === 'login' || text === 'landing' || text === 'code-page') return { to: text };
   if (text === 401 || text === 403 || text === 404) return { to: 'status', status: text };
   if (typeof text === 'string' && text.startsWith('/')) {

@@ -129,7 +129,16 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
 
 /** Steps after which nothing was asked of the app, so that only what browser and app hold can be told. */
 const ASKS_NOTHING = new Set<Verb>([
-  ...(['wait', 'new-tab', 'close-tab', 'close-browser', 'open-browser', 'clear-cookies', 'copy'] as const),
+  ...([
+    'wait',
+    'new-tab',
+    'close-tab',
+    'close-browser',
+    'open-browser',
+    'clear-cookies',
+    'copy',
+    'plant',
+  ] as const),
   ...(['restart-app', 'suspend', 'delete-account', 'set-roles', 'set-password'] as const),
 ]);
 const HELD = new Set(['session', 'holds', 'lacks', 'reaches']);
@@ -142,8 +151,8 @@ function refuseExpectations(verb: Verb, text: StepText, at: Path, scope: WalkSco
 }
 
 function refuseFrom(verb: Verb, text: StepText, at: Path, scope: WalkScope): void {
-  if (text.from === undefined || verb === 'visit' || verb === 'send') return;
-  const says = 'only visit and send can start on another site';
+  if (text.from === undefined || verb === 'visit' || verb === 'send' || verb === 'login') return;
+  const says = 'only visit, send and login can start on another site';
   scope.report(problem('bad-value', { problem: says }, scope.input.placeOfKey(at, 'from')));
 }
 

@@ -59,6 +59,10 @@ export const VERBS = {
     what: choice(CREDENTIALS),
     to: text('the name of a browser'),
   }),
+  plant: section('a plant step such as { what: session, in: browser }', {
+    what: choice(CREDENTIALS),
+    in: text('the name of a browser'),
+  }),
   'restart-app': nothing,
   suspend: text('an account'),
   'delete-account': text('an account'),

@@ -9,6 +9,7 @@ import { menuHonest } from './menu-honest.js';
 import { newId } from './new-id.js';
 import { oneRetry } from './one-retry.js';
 import { onlyPromised } from './only-promised.js';
+import { ownRequest } from './own-request.js';
 import { promiseKept } from './promise-kept.js';
 import { redirectsEnd } from './redirects-end.js';
 import { returnKept } from './return-kept.js';
@@ -39,6 +40,7 @@ export const ALL_LAWS: readonly Law[] = Object.freeze([
   oneRetry,
   honestRefresh,
   codeFirst,
+  ownRequest,
   onlyPromised,
   promiseKept,
   menuHonest,

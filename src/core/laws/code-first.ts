@@ -20,7 +20,8 @@ export const codeFirst: Law = {
     if (rules === null) return null;
     for (const exchange of played.exchanges) {
       const { route, visitor, response, request } = exchange;
-      if (route === null || route.page === null || response.status >= 300 || visitor.secondFactor) continue;
+      const isServed = response.status < 300 || isShown(exchange);
+      if (route === null || route.page === null || !isServed || visitor.secondFactor) continue;
       const owes = played.state.accounts.get(visitor.account ?? '')?.secondFactor === true;
       // A code that is asked for at the login stands before everything that is not open to guests.
       if (

@@ -17,7 +17,8 @@ export function counts(
 ): boolean {
   const { tokens, logout } = app.policy;
   const index = indexOf(what, handle);
-  const isActive = (account: string | undefined) => state.accounts.get(account ?? '')?.state === 'active';
+  const isActive = (account: string | null | undefined) =>
+    state.accounts.get(account ?? '')?.state === 'active';
   switch (what) {
     case 'session': {
       const record = state.sessions[index];

@@ -76,7 +76,8 @@ function withStep(view: View): Memory {
   switch (action.verb) {
     case 'logout':
       return afterLogout(view);
-    case 'copy': {
+    case 'copy':
+    case 'plant': {
       const handle = handleOf(view.stage, view.from, action.what, view.clock);
       return handle === null ? memory : { ...memory, copied: new Set(memory.copied).add(handle) };
     }

@@ -1,7 +1,10 @@
 import { admit } from '../app/admit.js';
+import { indexOf } from '../app/app.js';
+import { sessionFault } from '../app/identify.js';
 import { pathOf } from '../app/router.js';
+import { handleOf } from '../walks/holdings.js';
 import { letsIn } from './entries.js';
-import type { Law } from './law.js';
+import type { Law, View } from './law.js';
 import { opensFormAnew } from './memory.js';
 
 /** After a login people get where they wanted to go. */
@@ -18,6 +21,7 @@ export const returnKept: Law = {
     const asked = memory.asked.get(browser);
     const rules = stage.app.policy.login?.return ?? null;
     if (asked === undefined || rules === null || rules.accept === 'never' || opensFormAnew(view)) return null;
+    if (rules.kept === 'session' && waitingIn(view) !== asked) return null;
     const { exchanges } = played;
     const entry = exchanges.find(letsIn);
     if (entry === undefined || view.outcome.lands === asked) return null;
@@ -35,3 +39,9 @@ export const returnKept: Law = {
     };
   },
 };
+
+/** The address that waits in the session of the browser; null where that is over, and the address with it. */
+function waitingIn({ stage, from, before, clock }: View): string | null {
+  const record = before.sessions[indexOf('session', handleOf(stage, from, 'session', clock) ?? '')];
+  return record === undefined || sessionFault(stage.app, record, clock) !== null ? null : record.asked;
+}

@@ -1,13 +1,27 @@
 import { admit } from '../app/admit.js';
 import { GUEST, type Identity } from '../app/identify.js';
-import type { Audience } from '../language/policy.js';
+import { isSafe } from '../http/messages.js';
+import type { Audience, Page } from '../language/policy.js';
 import type { Exchange } from '../walks/stage.js';
 import type { View } from './law.js';
 
-/** Whether a page or data that is guarded was shown. The shell of a page that script guards is given to anybody. */
-export function isShown({ route, response }: Exchange): boolean {
-  if (response.status >= 300 || route === null || route.page === null || route.task !== null) return false;
-  return route.page.guard !== 'browser';
+/**
+ * Whether a page or data that is guarded was shown, or something was written to it. The shell of a page that script guards is
+ * given to anybody.
+ */
+export function isShown({ route, response, request, explanation }: Exchange): boolean {
+  if (route === null || route.page === null || route.task !== null) return false;
+  if (isSafe(request.method)) return response.status < 300 && route.page.guard !== 'browser';
+  return response.status < 300 || isSentOnAfter(route.page, response, explanation);
+}
+
+/** Whether a write was served, and its sender sent on as the page says. */
+function isSentOnAfter(
+  { afterWrite }: Page,
+  { location }: Exchange['response'],
+  { reason }: Exchange['explanation'],
+): boolean {
+  return reason === 'served' && afterWrite.to !== null && location !== null;
 }
 
 /** Whether what was shown is not for the visitor's account as it is now. */

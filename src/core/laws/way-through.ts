@@ -85,7 +85,7 @@ function codeRefused({ before, from, played, stage, clock }: View): Sight | null
   if (session?.ended !== null || session.code === null || clock.elapsed(session.code.sentAt, life)) {
     return null;
   }
-  const account = before.accounts.get(session.account);
+  const account = before.accounts.get(session.account ?? '');
   if (account?.secondFactor !== true || account.state !== 'active') return null;
   const refused = exchanges.findLast(({ route }) => route?.task === 'code') ?? exchanges[0];
   const reason = refused?.explanation.reason;

@@ -63,6 +63,7 @@ function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | n
     isWrong: false,
     role: null,
     remember: false,
+    from: null,
   };
   const tried = played(from, login);
   if (tried === null) return null;

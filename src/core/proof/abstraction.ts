@@ -108,7 +108,9 @@ export class Abstraction {
     const held = handlesOf(part);
     const inUse = new Set(held.flatMap((handle) => accountOf(state, handle) ?? []));
     if (this.policy.session.atOnce === 'first-wins') {
-      for (const { account, ended } of state.sessions) if (ended === null) inUse.add(account);
+      for (const { account, ended } of state.sessions) {
+        if (ended === null && account !== null) inUse.add(account);
+      }
     }
     const mayRefresh = held.some((handle) => isRefreshed(state, handle));
     const changed = [...memory.changed].filter(

@@ -1,6 +1,6 @@
 import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../app/app.js';
 import { NO_LONGER_SPARED, type Cookie } from '../browser/cookie-jar.js';
-import type { BrowserState, HeldTokens, Tab } from '../browser/state.js';
+import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
 import { BEGINNING, type Instant } from '../clock.js';
 import type { Seconds } from '../language/duration.js';
 import type { Memory } from '../laws/memory.js';
@@ -51,12 +51,13 @@ class Numbers {
 }
 
 class Renaming {
-  private readonly records: Readonly<Record<Handed | 'family', Numbers>> = {
+  private readonly records: Readonly<Record<Handed | 'family' | 'secret', Numbers>> = {
     session: new Numbers(),
     access: new Numbers(),
     refresh: new Numbers(),
     remember: new Numbers(),
     family: new Numbers(),
+    secret: new Numbers(),
   };
   /**
    * The old clock behind each new one. Every place where an instant stands has a clock of its own, since what happened at one
@@ -125,16 +126,28 @@ class Renaming {
 
   private tab({ page, tokens, history }: Tab): Tab {
     return {
-      page,
+      page: page && this.page(page),
       tokens: tokens && this.tokens(tokens),
       // One page back is as far as anybody goes.
       history: history && {
-        page: history.page,
+        page: this.page(history.page),
         before: null,
         sameDocument: history.sameDocument,
         leftAt: null,
       },
     };
+  }
+
+  /** What forms of a page carry matters as long as a session takes it. */
+  private page(page: ShownPage): ShownPage {
+    if (page.token === null) return page;
+    const [, secret, number = 0] = /^form-(\d+)(?:\.(\d+))?$/.exec(page.token) ?? [];
+    const index = Number(secret) - 1;
+    const isGood = this.from.state.sessions.some(
+      (record) => record.secret === index && record.ended === null && record.tokens === Number(number),
+    );
+    const token = isGood ? `form-${this.records.secret.of(index) + 1}${number === 0 ? '' : '.1'}` : null;
+    return { ...page, token };
   }
 
   private tokens(held: HeldTokens): HeldTokens {
@@ -173,7 +186,8 @@ class Renaming {
     const { state } = this.from;
     if (this.limits.stage.app.policy.session.atOnce === 'first-wins') {
       state.sessions.forEach((record, index) => {
-        if (record.ended === null && !this.isExpired(record)) this.records.session.of(index);
+        const isOpen = record.account !== null && record.ended === null && !this.isExpired(record);
+        if (isOpen) this.records.session.of(index);
       });
     }
     const sessions = this.each('session', state.sessions, (record) => this.session(record));
@@ -234,7 +248,7 @@ class Renaming {
   }
 
   private session(record: SessionRecord): SessionRecord {
-    const { family, code, ended } = record;
+    const { family, code, ended, secret } = record;
     // Of a session that has ended nothing is asked but whose it was.
     const isOver = ended !== null;
     return {
@@ -253,6 +267,9 @@ class Renaming {
         wrong: code.wrong,
         remember: code.remember,
       },
+      asked: record.asked,
+      secret: secret === null ? null : this.records.secret.of(secret),
+      tokens: record.tokens === 0 ? 0 : 1,
     };
   }
 

@@ -37,7 +37,9 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
   const moves = [
     ...browsersOf(cast).flatMap((browser) => [
       ...asked(classes, browser, opensApi),
-      ...[...returns, ...fromElsewhere(stage, classes)].map((action): Move => ({ browser, action })),
+      ...[...returns, ...fromElsewhere(stage, classes), ...foreignLogin(policy, cast)].map(
+        (action): Move => ({ browser, action }),
+      ),
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
@@ -104,17 +106,26 @@ function fromElsewhere({ app: { policy } }: Stage, classes: readonly RequestClas
   const cookies = [session.cookie, ...(remember === null ? [] : [remember.cookie])];
   const strict = cookies.some(({ sameSite }) => sameSite === 'strict') || tokens?.kept === 'cookie';
   const open = cookies.some(({ sameSite }) => sameSite === 'none' || sameSite === 'unset');
-  const forms = open
-    ? classes.flatMap(({ method, address }) => (method === 'GET' ? [] : [send(method, address, ELSEWHERE)]))
-    : (logout?.submits ?? []).flatMap(({ method, path }) =>
-        method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
-      );
+  // A request that comes without the session may start another in its place.
+  const forms =
+    open || session.starts !== 'at-login'
+      ? classes.flatMap(({ method, address }) => (method === 'GET' ? [] : [send(method, address, ELSEWHERE)]))
+      : (logout?.submits ?? []).flatMap(({ method, path }) =>
+          method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
+        );
   return [
     ...(strict
       ? classes.flatMap(({ method, address }) => (method === 'GET' ? [visit(address, ELSEWHERE)] : []))
       : []),
     ...forms,
   ];
+}
+
+/** A login form of another site, filled in by somebody else, where the policy says what it does about those. */
+function foreignLogin(policy: Policy, cast: Cast): Move['action'][] {
+  if (policy.csrf === null || policy.login === null) return [];
+  const own = loginsOf(policy, cast).find((action) => action.verb === 'login' && !action.isWrong);
+  return own?.verb === 'login' ? [{ ...own, from: ELSEWHERE }] : [];
 }
 
 /** The login page with a return address that leads off the site, one that the app takes and one that it does not. */
@@ -212,6 +223,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
       isWrong: false,
       role,
       remember: isKnown,
+      from: null,
     }) as const;
   return [
     ...[...accounts, ...newcomer].flatMap((account) => {

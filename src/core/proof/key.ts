@@ -108,8 +108,10 @@ export class KeyWriter {
 
   private readonly sessionKey = (record: SessionRecord): string => {
     const { account, startedAt, activeAt, ended, family, asRole, secondFactor, fresh, half, code } = record;
+    const { asked, secret } = record;
     const whose = `s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
-    const how = `${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(fresh)}`;
+    const guest = asked === null && secret === null ? '' : `,${this.text(asked)}g${secret ?? -1}`;
+    const how = `${guest}${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(fresh)}`;
     return code === null
       ? `${whose},${how}`
       : `${whose},${how},${code.sentAt},${code.wrong},${Number(code.remember)}`;
@@ -197,11 +199,11 @@ export class KeyWriter {
     return key;
   }
 
-  private pageKey({ address, method, status, menu, reader, kept, frozen }: ShownPage): string {
+  private pageKey({ address, method, status, menu, reader, kept, frozen, token }: ShownPage): string {
     const { origin, path, query } = address;
     const links = menu.length === 0 ? -1 : this.text(JSON.stringify(menu));
     const where = `${this.text(origin)},${this.text(path)},${this.text(query)},${this.text(method)},${status}`;
-    return `p${where},${links},${this.text(reader)},${Number(kept) + 2 * Number(frozen)}`;
+    return `p${where},${links},${this.text(reader)},${Number(kept) + 2 * Number(frozen)}${token === null ? '' : `,${this.text(token)}`}`;
   }
 
   private memoryKey({ asked, leftBehind, copied, changed, loggedOut }: Memory, isAsked = true): string {

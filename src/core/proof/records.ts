@@ -6,7 +6,7 @@ import type { Situation } from './situation.js';
 /** The accounts to which anything that somebody holds belongs. */
 export function accountsInUse({ sessions, families, remembered }: AppState): ReadonlySet<string> {
   const inUse = new Set<string>();
-  for (const { account, ended } of sessions) if (ended === null) inUse.add(account);
+  for (const { account, ended } of sessions) if (ended === null && account !== null) inUse.add(account);
   for (const { account } of families) inUse.add(account);
   for (const { account } of remembered) inUse.add(account);
   return inUse;
@@ -22,7 +22,7 @@ export function handlesOf({ browsers, memory }: Situation): string[] {
 /** Whose a credential is; undefined for what is no credential. */
 export function accountOf(state: AppState, handle: string): string | undefined {
   const session = state.sessions[indexOf('session', handle)];
-  if (session !== undefined) return session.account;
+  if (session !== undefined) return session.account ?? undefined;
   const token =
     state.accessTokens[indexOf('access', handle)] ?? state.refreshTokens[indexOf('refresh', handle)];
   if (token !== undefined) return state.families[token.family]?.account;

@@ -7,9 +7,11 @@ import {
 } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import type { Cookie } from '../browser/cookie-jar.js';
+import { passedOn } from '../browser/forms.js';
 import { BEGINNING } from '../clock.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
-import { parameterOf, withParameter } from '../http/address.js';
+import { withParameter } from '../http/address.js';
+import { NO_FIELDS } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
 import type { Stage } from '../walks/stage.js';
@@ -18,8 +20,11 @@ import type { Limits } from './limits.js';
 import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
 
+/** A page of which only matters what its forms carry. */
+const NOWHERE = '/-/';
 const NOBODY: ReadonlySet<string> = new Set();
 const NOTHING: ReadonlyMap<string, string> = new Map();
+const NO_PAGE: Pick<Tab, 'page'> = { page: null };
 
 /**
  * Leaves out of situations what no law can see and nothing that follows depends on: how a session ended and whose it was, the
@@ -33,6 +38,8 @@ export class Reduction {
   /** Whether a logout leaves cookies as they are, so that a browser may bring back pages from before it. */
   private readonly mayFreeze: boolean;
   private readonly renewsId: boolean;
+  /** Whether anything hangs on the session of a guest whom a login gives a new one. */
+  private readonly guestsMatter: boolean;
   private readonly rolesAtLogin: boolean;
   /** Whether anything asks how long ago somebody logged in. */
   private readonly asksFresh: boolean;
@@ -51,6 +58,7 @@ export class Reduction {
     this.mayKeep = policy.backButton !== 'no-store' || policy.pages.some(({ cache }) => cache !== null);
     this.mayFreeze = !clearsCookie(policy);
     this.renewsId = policy.login?.renewSessionId !== false;
+    this.guestsMatter = stage.client.csrfField !== null || policy.login?.return?.kept === 'session';
     this.rolesAtLogin = policy.session.roles === 'at-login';
     this.asksFresh = limits.loginWithin > 0;
     this.endsAccess = policy.logout?.ends.has('access') === true;
@@ -84,14 +92,17 @@ export class Reduction {
 
   /** A tab of a browser with what matters of its pages. */
   shown(tab: Tab, browser: string): Tab {
-    return browser === THIEF ? { page: null, tokens: tab.tokens, history: null } : this.tab(tab);
+    if (browser !== THIEF) return this.tab(tab);
+    const { page } = this.stage.client.csrfField === null ? NO_PAGE : this.tab(tab);
+    return { page: page && { ...page, kept: false, frozen: false }, tokens: tab.tokens, history: null };
   }
 
   /** The address that a form page passes on; null for any other page. */
   passedOn(page: ShownPage | null): string | null {
-    const { returnParameter } = this.stage.client;
-    if (!this.followsForms || returnParameter === null || page?.status !== 200) return null;
-    return this.formPages.has(page.address.path) ? parameterOf(page.address.query, returnParameter) : null;
+    const { client } = this.stage;
+    if (!this.followsForms || client.returnParameter === null || page === null) return null;
+    const hasForm = page.again !== null || (page.status === 200 && this.formPages.has(page.address.path));
+    return hasForm ? passedOn(client, page) : null;
   }
 
   /** A refresh token of a login that has ended is refused whatever became of it before. */
@@ -116,10 +127,12 @@ export class Reduction {
     if (this.isOver(situation, record)) {
       return { ...OVER, startedAt: record.startedAt, activeAt: record.activeAt };
     }
+    const isAsked = record.asked !== null && !(this.followsForms && this.isPage(record.asked));
     const isPlain = (this.rolesAtLogin || record.roles === NOBODY) && (this.asksFresh || record.fresh);
-    if (isPlain) return record;
+    if (isPlain && !isAsked) return record;
     const roles = this.rolesAtLogin ? record.roles : NOBODY;
-    return { ...record, roles, fresh: record.fresh || !this.asksFresh };
+    const asked = isAsked ? null : record.asked;
+    return { ...record, roles, fresh: record.fresh || !this.asksFresh, asked };
   }
 
   /** Whether a cookie holds what is over: it is as good as none, unless the next login goes on under its session id. */
@@ -128,7 +141,8 @@ export class Reduction {
     const { value } = cookie;
     if (situation.state.remembered[indexOf('remember', value)]?.ended === true) return true;
     const record = situation.state.sessions[indexOf('session', value)];
-    return this.renewsId && record !== undefined && this.isOver(situation, record);
+    if (!this.renewsId || record === undefined) return false;
+    return this.isOver(situation, record) || (record.account === null && !this.guestsMatter);
   }
 
   private cookies(situation: Situation, { cookies }: BrowserState): BrowserState['cookies'] {
@@ -172,16 +186,23 @@ export class Reduction {
     const { address } = page;
     if (this.landsByPage || this.isShownAgain(page)) return this.again(page);
     const back = this.passedOn(page);
-    if (back === null) return null;
-    const query = withParameter('', this.stage.client.returnParameter ?? '', back);
+    const token = this.stage.client.csrfField === null ? null : page.token;
+    if (back === null && token === null) return null;
+    const { returnParameter, forms } = this.stage.client;
+    const query = back === null ? '' : withParameter('', returnParameter ?? '', back);
+    // What is shown again at its endpoint is as good as the form's own page.
+    const at = page.again === null ? address.path : (forms[page.again]?.page ?? address.path);
     return {
-      address: { origin: address.origin, path: address.path, query },
+      address: { origin: address.origin, path: back === null ? NOWHERE : at, query },
       method: 'GET',
       status: 200,
       menu: [],
       reader: null,
       kept: false,
       frozen: false,
+      sent: NO_FIELDS,
+      again: null,
+      token,
       script: null,
     };
   }
@@ -192,7 +213,8 @@ export class Reduction {
     const { tokens } = browser.tab;
     const held = tokens !== null && this.isOfUse(situation, tokens) ? tokens : null;
     if (cookies.length === 0 && held === null) return null;
-    return { cookies, tab: { page: null, tokens: held, history: null }, behind: [], client: browser.client };
+    const { page } = this.shown(browser.tab, THIEF);
+    return { cookies, tab: { page, tokens: held, history: null }, behind: [], client: browser.client };
   }
 
   private isOfUse({ state, zone }: Situation, { access, refresh }: HeldTokens): boolean {
@@ -204,15 +226,17 @@ export class Reduction {
     return family !== undefined && state.families[family]?.ended === null;
   }
 
+  private isPage(address: string): boolean {
+    return (this.stage.app.router.find('GET', pathOf(address))?.page ?? null) !== null;
+  }
+
   private memory(situation: Situation): Memory {
     const { stage } = this;
     const { asked, copied, changed, loggedOut } = situation.memory;
-    const isPage = (address: string) =>
-      (stage.app.router.find('GET', pathOf(address))?.page ?? null) !== null;
     return {
       asked: !this.followsForms
         ? NOTHING
-        : only(asked, ([name, address]) => name !== THIEF && isPage(address)),
+        : only(asked, ([name, address]) => name !== THIEF && this.isPage(address)),
       leftBehind: stillWatched(stage, situation),
       copied,
       changed,
@@ -250,6 +274,9 @@ const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
   fresh: false,
   half: false,
   code: null,
+  asked: null,
+  secret: null,
+  tokens: 0,
 };
 
 const REFUSED: Omit<RefreshToken, 'family'> = { issuedAt: BEGINNING, replaced: null };

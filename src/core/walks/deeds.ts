@@ -1,13 +1,13 @@
 import type { Administration } from '../app/administration.js';
 import { handle, type AppState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
-import type { FormName } from '../browser/client.js';
+import type { FormName } from '../http/messages.js';
 import type { BrowserState, Deed } from '../browser/state.js';
 import { requestDeed, type Stage } from './stage.js';
 import type { Action } from './walk.js';
 
 /** Steps that a person does with a browser. */
-export type Deeds = Exclude<Action, { verb: 'wait' | 'copy' | 'together' } | Administration>;
+export type Deeds = Exclude<Action, { verb: 'wait' | 'copy' | 'plant' | 'together' } | Administration>;
 
 /** What a step makes a person do, or why they cannot: a form is sent from a page, a call is made by its script. */
 export function deedOf(stage: Stage, state: AppState, browser: BrowserState, action: Deeds): Deed | string {
@@ -21,13 +21,15 @@ export function deedOf(stage: Stage, state: AppState, browser: BrowserState, act
         : `the page shows no link to ${action.to}`;
     case 'reload':
       return page === null ? 'this browser shows no page yet that could be reloaded' : { deed: 'reload' };
-    case 'login':
-      return fillOf('login', [
+    case 'login': {
+      const fill = fillOf('login', [
         ['account', action.account],
         ['password', action.password],
         ...(action.role === null ? [] : [['role', action.role] as const]),
         ...(action.remember ? [['remember', 'yes'] as const] : []),
       ]);
+      return action.from === null ? fill : { ...fill, fromOtherSite: true };
+    }
     case 'sign-up':
       return fillOf('sign-up', [
         ['account', action.account],
@@ -72,7 +74,10 @@ function hasBehind({ tab }: BrowserState, pages: number): boolean {
   return history !== null;
 }
 
-function fillOf(form: FormName, fields: readonly (readonly [string, string])[]): Deed {
+function fillOf(
+  form: FormName,
+  fields: readonly (readonly [string, string])[],
+): Extract<Deed, { deed: 'fill-in' }> {
   return { deed: 'fill-in', fill: { form, fields: new Map(fields) } };
 }
 

@@ -1,9 +1,10 @@
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
-import { cookieHeader, copyOf } from '../browser/cookie-jar.js';
+import { shownIn } from '../app/own-cookies.js';
+import { cookieHeader, copyOf, ownOf, type Cookie } from '../browser/cookie-jar.js';
+import { thawed } from '../browser/tabs.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../clock.js';
-import { cookieValue } from '../http/cookies.js';
-import { CREDENTIALS, type Credential } from '../language/policy.js';
+import { CREDENTIALS, type CookieRules, type Credential } from '../language/policy.js';
 import type { Stage } from './stage.js';
 
 const NOTHING: readonly Credential[] = [];
@@ -20,21 +21,27 @@ export function handleOf(stage: Stage, browser: BrowserState, what: Credential, 
   switch (what) {
     case 'access':
     case 'refresh': {
-      if (tokens?.kept === 'cookie') return cookieOf(stage, browser, TOKEN_COOKIES[what], clock);
+      if (tokens?.kept === 'cookie')
+        return cookieOf(stage, browser, { name: TOKEN_COOKIES[what], others: [] }, clock);
       const held = browser.tab.tokens?.[what] ?? null;
       return held === '' ? null : held;
     }
     case 'session':
-      return cookieOf(stage, browser, session.cookie.name, clock);
+      return cookieOf(stage, browser, session.cookie, clock);
     case 'remember':
-      return remember === null ? null : cookieOf(stage, browser, remember.cookie.name, clock);
+      return remember === null ? null : cookieOf(stage, browser, remember.cookie, clock);
   }
 }
 
-function cookieOf(stage: Stage, browser: BrowserState, name: string, clock: Clock): string | null {
+function cookieOf(
+  stage: Stage,
+  browser: BrowserState,
+  rules: Pick<CookieRules, 'name' | 'others'>,
+  clock: Clock,
+): string | null {
   if (browser.cookies.length === 0) return null;
   const home = { origin: stage.client.origin, path: '/', query: '' };
-  return cookieValue(cookieHeader(browser.cookies, home, clock), name);
+  return shownIn(cookieHeader(browser.cookies, home, clock), rules);
 }
 
 /** Gives a browser a copy of what another has; the other keeps its own. Null where there is nothing to copy. */
@@ -45,23 +52,52 @@ export function copied(
   what: Credential,
   clock: Clock,
 ): BrowserState | null {
-  const { session, remember, tokens } = stage.app.policy;
-  const isToken = what === 'access' || what === 'refresh';
+  return given(stage, from, to, what, clock, copyOf);
+}
+
+/** Puts what a browser has into another, whose own it is from then on. Null where there is nothing to put there. */
+export function planted(
+  stage: Stage,
+  from: BrowserState,
+  to: BrowserState,
+  what: Credential,
+  clock: Clock,
+): BrowserState | null {
+  return given(stage, from, thawed(to, 'all'), what, clock, ownOf);
+}
+
+function given(
+  stage: Stage,
+  from: BrowserState,
+  to: BrowserState,
+  what: Credential,
+  clock: Clock,
+  as: (cookie: Cookie) => Cookie,
+): BrowserState | null {
   const own = from.tab.tokens;
-  if (isToken && tokens?.kept !== 'cookie') {
-    if (own === null || handleOf(stage, from, what, clock) === null) return null;
+  const names = cookiesOf(stage, what);
+  if (handleOf(stage, from, what, clock) === null) return null;
+  if (names === null) {
+    if (own === null) return null;
     const theirs = to.tab.tokens ?? { ...own, access: '', refresh: null };
-    return { ...to, tab: { ...to.tab, tokens: { ...theirs, [what]: own[what] } } };
+    return { ...to, tab: { ...to.tab, tokens: { ...theirs, [what]: own[what as 'access' | 'refresh'] } } };
   }
-  const name = isToken
-    ? TOKEN_COOKIES[what]
-    : what === 'session'
-      ? session.cookie.name
-      : remember?.cookie.name;
-  const cookie = from.cookies.find((each) => each.name === name);
-  if (cookie === undefined || handleOf(stage, from, what, clock) === null) return null;
-  const others = to.cookies.filter((each) => each.name !== name || each.host !== cookie.host);
+  const cookies = from.cookies.filter(({ name }) => names.includes(name));
+  const others = to.cookies.filter(
+    (each) => !cookies.some(({ name, host }) => name === each.name && host === each.host),
+  );
   // What script knows of tokens in cookies goes with them.
+  const isToken = what === 'access' || what === 'refresh';
   const tab = isToken ? { ...to.tab, tokens: to.tab.tokens ?? own } : to.tab;
-  return { ...to, tab, cookies: [...others, copyOf(cookie)] };
+  return { ...to, tab, cookies: [...others, ...cookies.map(as)] };
+}
+
+/** The names of the cookies in which a credential is kept; null for one that script keeps. */
+function cookiesOf({ app: { policy } }: Stage, what: Credential): readonly string[] | null {
+  const { session, remember, tokens } = policy;
+  if (what === 'access' || what === 'refresh') {
+    return tokens?.kept === 'cookie' ? [TOKEN_COOKIES[what]] : null;
+  }
+  const rules = what === 'session' ? session.cookie : remember?.cookie;
+  return rules === undefined ? [] : [rules.name, ...rules.others];
 }

@@ -177,5 +177,5 @@ function hasLiveSession(stage: Stage, played: Played, clock: Clock): boolean {
   const id = cookieValue(header, app.policy.session.cookie.name);
   const record = id === null ? undefined : played.state.sessions[indexOf('session', id)];
   if (record === undefined || sessionFault(app, record, clock) !== null) return false;
-  return !record.half && played.state.accounts.get(record.account)?.state === 'active';
+  return !record.half && played.state.accounts.get(record.account ?? '')?.state === 'active';
 }

@@ -62,6 +62,7 @@ function faultOf(
   const record = state.sessions[index];
   if (record === undefined) return 'session-lost';
   if (record.half) return 'code-needed';
+  if (record.account === null) return sessionFault(app, record, clock);
   const account = state.accounts.get(record.account);
   if (account === undefined) return 'account-gone';
   return sessionFault(app, record, clock) ?? (account.state === 'active' ? null : account.state);
@@ -114,7 +115,7 @@ export interface Recorded extends Holding {
 export function recordsOf(stage: Stage, state: AppState, time: Seconds): Recorded[] {
   const owner = (family: number) => state.families[family]?.account ?? '';
   const accounts: Record<Credential, readonly string[]> = {
-    session: state.sessions.map(({ account }) => account),
+    session: state.sessions.map(({ account }) => account ?? 'guest'),
     access: state.accessTokens.map(({ family }) => owner(family)),
     refresh: state.refreshTokens.map(({ family }) => owner(family)),
     remember: state.remembered.map(({ account }) => account),

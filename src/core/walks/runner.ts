@@ -15,7 +15,7 @@ import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
 import { unsaid } from './said.js';
 import type { Step, Wait, Walk } from './walk.js';
-import { copied } from './holdings.js';
+import { copied, planted } from './holdings.js';
 import { playTogether } from './together.js';
 import { play, requestDeed, type Played, type Stage } from './stage.js';
 
@@ -66,7 +66,8 @@ export function playSteps(
   let memory = NOTHING_YET;
   for (const step of all) {
     const { action } = step;
-    const other = action.verb === 'copy' ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
+    const gives = action.verb === 'copy' || action.verb === 'plant';
+    const other = gives ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
     const from = browsers.get(step.browser) ?? NEW_BROWSER;
     const plain = playStep(stage, state, from, step, time, other);
     const view = viewOf(stage, plain, state, from, memory);
@@ -79,7 +80,7 @@ export function playSteps(
     ({ time } = result);
     ({ state } = result.played);
     browsers.set(step.browser, result.played.browser);
-    if (action.verb === 'copy' && result.given !== null) browsers.set(action.to, result.given);
+    if (gives && result.given !== null) browsers.set(action.to, result.given);
   }
   const steps = judged(played, expectBroken);
   return { steps, passed: steps.every(isSound) };
@@ -177,9 +178,10 @@ export function playStep(
     if (typeof until === 'string') return finish(stage, step, time, atRest(state, from), until);
     return finish(stage, step, until, atRest(state, from), null);
   }
-  if (action.verb === 'copy') {
-    const given = copied(stage, from, other, action.what, clock);
-    const none = given === null ? `this browser holds no ${action.what} to copy` : null;
+  if (action.verb === 'copy' || action.verb === 'plant') {
+    const give = action.verb === 'copy' ? copied : planted;
+    const given = give(stage, from, other, action.what, clock);
+    const none = given === null ? `this browser holds no ${action.what} to ${action.verb}` : null;
     return { ...finish(stage, step, time, atRest(state, from), none), given };
   }
   if (action.verb === 'together') {

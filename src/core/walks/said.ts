@@ -1,7 +1,7 @@
 import { indexOf, type AppState } from '../app/app.js';
 import { pickedRoles } from '../app/identify.js';
 import { landingEntry } from '../app/landing.js';
-import { parameterOf } from '../http/address.js';
+import { passedOn } from '../browser/forms.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../clock.js';
 import type { Account } from '../language/policy.js';
@@ -129,14 +129,16 @@ function pathOf(address: string): string {
 
 /** Where somebody may land who gets in: where they were going, or the landing. */
 function landingsOf(
-  { stage: { app, client }, from }: PlayedStep,
+  { stage, from, before, clock }: PlayedStep,
   account: Account | undefined,
   role: string | null,
 ): string[] {
+  const { app, client } = stage;
+  const held = handleOf(stage, from, 'session', clock) ?? '';
   const asked =
-    client.returnParameter === null
-      ? null
-      : parameterOf(from.tab.page?.address.query ?? '', client.returnParameter);
+    app.policy.login?.return?.kept === 'session'
+      ? (before.sessions[indexOf('session', held)]?.asked ?? null)
+      : passedOn(client, from.tab.page);
   const lander =
     account === undefined
       ? null

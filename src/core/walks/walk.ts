@@ -55,6 +55,8 @@ export type Action =
       readonly role: string | null;
       /** Whether the visitor asks to be known again. */
       readonly remember: boolean;
+      /** The site on which the form stands, filled in by somebody else; null for the app's own. */
+      readonly from: string | null;
     }
   | { readonly verb: 'code'; readonly given: 'right' | 'wrong' | 'late' }
   | { readonly verb: 'sign-up'; readonly account: string; readonly password: string }
@@ -69,6 +71,8 @@ export type Action =
   | { readonly verb: 'clear-cookies'; readonly name: string | null }
   /** Somebody else gets hold of what this browser has; it keeps its own. */
   | { readonly verb: 'copy'; readonly what: Credential; readonly to: string }
+  /** Puts what this browser has into another, which takes it for its own. */
+  | { readonly verb: 'plant'; readonly what: Credential; readonly to: string }
   | Administration
   | { readonly verb: 'wait'; readonly until: Wait };
 

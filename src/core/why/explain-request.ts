@@ -7,7 +7,7 @@ import type { Grounds, Route } from '../app/router.js';
 import { FixedClock } from '../clock.js';
 import { doAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
-import type { Method } from '../http/messages.js';
+import { NO_FIELDS, type Method } from '../http/messages.js';
 import type { Page, Rule } from '../language/policy.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 import { requestDeed, type Played, type Stage } from '../walks/stage.js';
@@ -91,8 +91,8 @@ export function explainRequest(
 
 function emptyRequest(stage: Stage, { method, client }: Circumstances, path: string) {
   const accept = 'text/html' as const;
-  const nothing = { query: '', cookie: '', authorization: '', referer: '', form: new Map<string, string>() };
-  return { ...nothing, method, path, origin: stage.app.policy.origin, client, accept };
+  const nothing = { query: '', cookie: '', authorization: '', referer: '', crossSite: false };
+  return { ...nothing, form: NO_FIELDS, method, path, origin: stage.app.policy.origin, client, accept };
 }
 
 function rulesLookedAt(rules: readonly Rule[], route: Route, request: Circumstances): RuleLookedAt[] {

@@ -1,13 +1,13 @@
 // The script of a stand-in's page. It is the browser half of the simulation, with a real browser to do what it says.
 import { receive } from '../../core/browser/browser.js';
 import { startCall } from '../../core/browser/calls.js';
-import type { Client, FormName } from '../../core/browser/client.js';
+import type { Client } from '../../core/browser/client.js';
 import { sendForm, sendLogout } from '../../core/browser/forms.js';
 import { within } from '../../core/browser/navigation.js';
 import { runScript } from '../../core/browser/script.js';
 import { NEW_BROWSER, type BrowserState, type Flight, type Turn } from '../../core/browser/state.js';
 import { FixedClock } from '../../core/clock.js';
-import type { Body, Method } from '../../core/http/messages.js';
+import { NO_FIELDS, type Body, type FormName, type Method } from '../../core/http/messages.js';
 import { fromTaggedJson } from '../tagged-json.js';
 import { exchange } from './exchange.js';
 import { showCall, showMenu, showRefusal, showTokens } from './showing.js';
@@ -37,6 +37,9 @@ function browserNow({ client, shown: { page, address, status } }: PageData): Bro
     reader: page?.reader ?? null,
     kept: false,
     frozen: false,
+    sent: NO_FIELDS,
+    again: page?.again ?? null,
+    token: page?.token ?? null,
     script: null,
   } as const;
   return { ...NEW_BROWSER, tab: { page: shown, tokens: loadTokens(client), history: null } };
@@ -157,7 +160,7 @@ function listen(data: PageData): void {
       sendForm(client, browserNow(data), { form, fields }, clock),
     );
   }
-  if (client.tokens !== null) {
+  if (client.tokens !== null || client.logout?.byScript === true) {
     on('form[data-form="logout"]', (_fields, clock) => sendLogout(client, browserNow(data), clock));
   }
   on('#call', (fields, clock) => {

@@ -1,7 +1,7 @@
 import { audienceWords } from '../../render/audience-words.js';
 import type { Body } from '../../core/index.js';
 import { toTaggedJson } from '../tagged-json.js';
-import { formOf } from './forms.js';
+import { formOf, hiddenToken } from './forms.js';
 import { framed } from './frame.js';
 import { dataBlock, html, type Html } from './html.js';
 import { strip } from './strip.js';
@@ -44,11 +44,12 @@ function content(view: View, body: PageBody, path: string): Html {
   const { grounds } = view.decided.route ?? {};
   const audience = grounds === undefined ? 'everyone' : audienceWords(grounds.audience);
   const line = grounds === undefined || grounds.at.length === 0 ? null : view.lineOf(grounds.at);
-  const form = formOf(view);
+  const form = formOf(view, body.again);
   return html`<h1>${path}</h1>
     <p class="audience">For ${audience}${line === null ? '' : ` (line ${line} of the policy)`}</p>
+    ${body.again === null ? null : html`<p role="alert" data-again="${body.again}">That was not accepted. The form is shown again.</p>`}
     ${body.guard === null ? null : html`<p id="guard">Script in this page decides whether you stay.</p>`}
-    ${body.loads.length === 0 ? null : loads(body)} ${form} ${form === null ? submitForm(path) : null}
+    ${body.loads.length === 0 ? null : loads(body)} ${form} ${form === null ? submitForm(view, path) : null}
     ${hasScript(view) ? callForm() : null}`;
 }
 
@@ -61,10 +62,11 @@ function loads({ loads }: PageBody): Html {
   </section>`;
 }
 
-function submitForm(path: string): Html {
+function submitForm(view: View, path: string): Html {
   return html`<form class="card" method="POST" action="${path}" data-form="submit">
     <h2>Submit to this page</h2>
     <p>Sends <code>POST ${path}</code>, to see who may.</p>
+    ${hiddenToken(view)}
     <p><button>Submit</button></p>
   </form>`;
 }
@@ -86,8 +88,12 @@ function callForm(): Html {
 }
 
 /** Signing out is offered to whoever has something to sign out of, and to everybody where only script knows. */
-function signOut({ site, decided }: View): Html | null {
-  const { logout } = site.stage.client;
+function signOut(view: View): Html | null {
+  const { site, decided } = view;
+  const { logout, csrfField } = site.stage.client;
+  const token = hiddenToken(view);
+  // A page of a refusal carries no token, so that its forms would be refused too.
+  if (csrfField !== null && token === null) return null;
   const { visitor } = decided;
   const inScript = site.stage.client.tokens !== null;
   const isKnown = visitor.account !== null || visitor.session >= 0;
@@ -98,7 +104,7 @@ function signOut({ site, decided }: View): Html | null {
     data-form="logout"
     data-known="${isKnown ? 'yes' : 'no'}"
   >
-    <button class="quiet">Sign out</button>
+    ${token}<button class="quiet">Sign out</button>
   </form>`;
 }
 
@@ -116,7 +122,7 @@ function pageData(view: View, body: PageBody | null): Html | null {
   if (!hasScript(view)) return null;
   const { request, decided } = view;
   const data = {
-    page: body,
+    page: body === null || body.token === null ? body : { ...body, token: view.wire.seals.seal(body.token) },
     address: { path: request.path, query: request.query },
     status: decided.response.status,
   };

@@ -1,12 +1,12 @@
-import { parameterOf, pathOf, type Account, type Login } from '../../core/index.js';
+import { parameterOf, pathOf, type Account, type FormName, type Login } from '../../core/index.js';
 import { html, type Html } from './html.js';
 import { sentCode } from '../requests.js';
 import type { View } from './view.js';
 
 /** The login form, the sign-up form or the form for a one-time code, on the page that has it; null on any other. */
-export function formOf(view: View): Html | null {
+export function formOf(view: View, again: FormName | null): Html | null {
   const { forms } = view.site.stage.client;
-  const path = view.decided.route?.path;
+  const path = again === null ? view.decided.route?.path : forms[again]?.page;
   if (path === forms.login?.page) return loginForm(view);
   if (path === forms.code?.page) return codeForm(view);
   return path === forms['sign-up']?.page ? signUpForm(view) : null;
@@ -15,10 +15,19 @@ export function formOf(view: View): Html | null {
 /** The address asked for first goes along in a hidden field. */
 function hiddenReturn({ site, request }: View): Html | null {
   const param = site.policy.login?.return?.param;
-  const asked = param === undefined ? null : parameterOf(request.query, param);
+  const asked = param === undefined ? null : (request.form.get(param) ?? parameterOf(request.query, param));
   return param === undefined || asked === null
     ? null
     : html`<input type="hidden" name="${param}" value="${asked}" />`;
+}
+
+/** What shows that a form is the app's own. */
+export function hiddenToken({ site, decided, wire }: View): Html | null {
+  const { csrfField } = site.stage.client;
+  const { body } = decided.response;
+  return csrfField === null || body.kind !== 'page' || body.token === null
+    ? null
+    : html`<input type="hidden" name="${csrfField}" value="${wire.seals.seal(body.token)}" data-own />`;
 }
 
 function loginForm(view: View): Html | null {
@@ -33,7 +42,7 @@ function loginForm(view: View): Html | null {
     data-form="login"
   >
     <h2>Log in</h2>
-    ${hiddenReturn(view)} ${accountFields('current-password', login.fields)}
+    ${hiddenReturn(view)} ${hiddenToken(view)} ${accountFields('current-password', login.fields)}
     ${
       roles.length === 0
         ? null
@@ -96,6 +105,7 @@ function codeForm(view: View): Html | null {
     data-form="code"
   >
     <h2>One-time code</h2>
+    ${hiddenReturn(view)} ${hiddenToken(view)}
     <p>${sent}</p>
     <p>
       <label for="code">Code</label
@@ -115,7 +125,7 @@ function signUpForm(view: View): Html | null {
     data-form="sign-up"
   >
     <h2>Sign up</h2>
-    ${hiddenReturn(view)} ${accountFields('new-password', OWN_FIELDS)}
+    ${hiddenReturn(view)} ${hiddenToken(view)} ${accountFields('new-password', OWN_FIELDS)}
     <p><button>Sign up</button></p>
   </form>`;
 }

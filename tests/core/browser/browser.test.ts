@@ -202,7 +202,9 @@ describe('forms', () => {
     const seen: (string | undefined)[] = [];
     const script = (request: HttpRequest) => {
       seen.push(request.form.get('back'));
-      return respond(200, { body: { kind: 'page', reader: null, menu: [], guard: null, loads: [] } });
+      return respond(200, {
+        body: { kind: 'page', reader: null, menu: [], guard: null, loads: [], again: null, token: null },
+      });
     };
     const login: Deed = { deed: 'fill-in', fill: ANN };
     expect(answer(login, script).requests).toEqual(['GET /in', 'POST /in']);
@@ -214,6 +216,9 @@ describe('forms', () => {
       reader: null,
       kept: false,
       frozen: false,
+      sent: new Map<string, string>(),
+      again: null,
+      token: null,
       script: null,
     } as const;
     const browser: BrowserState = { ...NEW_BROWSER, tab: { page, tokens: null, history: null } };

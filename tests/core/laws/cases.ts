@@ -240,6 +240,27 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     {},
   ],
   [
+    'own-request',
+    { session: 'session: { cookie: { same-site: none } }' },
+    ['{ login: ann }', '{ send: POST /desk, from: "https://wreckers.example" }'],
+    'a form on another site sends POST /desk in the name of ann',
+    { session: 'session: { cookie: { same-site: lax } }' },
+  ],
+  [
+    'own-request',
+    { logout: 'logout: { submit: GET /out }' },
+    ['{ login: ann }', '{ visit: /out, from: "https://wreckers.example" }'],
+    'another site logs ann out by GET /out',
+    {},
+  ],
+  [
+    'own-request',
+    { session: 'session: { starts: at-first-visit }' },
+    ['{ login: ann }', '{ send: POST /desk, from: "https://wreckers.example" }'],
+    'POST /desk from another site starts a session in the place of that of ann',
+    { session: 'session: { starts: with-a-form }' },
+  ],
+  [
     'new-id',
     {
       login: `${LOGIN}, renew-session-id: false }`,

@@ -105,6 +105,7 @@ test('history and numbers make no difference', () => {
     isWrong: false,
     role: null,
     remember: false,
+    from: null,
   };
   const after = (verbs: readonly Move['action'][]) => {
     let situation = firstSituation(policy);

@@ -45,6 +45,7 @@ describe('any sequence of steps', () => {
       isWrong: true,
       role: null,
       remember: false,
+      from: null,
     })),
     fc.constantFrom<Action>(
       ...(['logout', 'reload', 'new-tab', 'close-tab', 'close-browser', 'open-browser'] as const).map(
