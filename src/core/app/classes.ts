@@ -29,7 +29,16 @@ export function routeKey(route: Route | null, page: Page | null): string {
   if (route === null) return '';
   const { grounds, rule, kind, task } = route;
   const loads = page?.loads.map(({ method, path }) => `${method} ${path}`) ?? [];
-  const own = page === null ? ['no page'] : [page.guard, page.cache ?? '', loads];
+  const own =
+    page === null
+      ? ['no page']
+      : [
+          page.guard,
+          page.cache ?? '',
+          loads,
+          page.answers?.join() ?? '',
+          page.afterWrite.to ?? page.afterWrite.status,
+        ];
   const forward = JSON.stringify(page?.forward?.at ?? '');
   // A page that another one shadows at its own sample address speaks for nobody else.
   const shadowed = route.page === page ? '' : (page?.pattern.text ?? '');
@@ -38,6 +47,7 @@ export function routeKey(route: Route | null, page: Page | null): string {
     kind,
     task ?? '',
     rule?.onlyHttps === true,
+    route.hasSlash,
     ...own,
     forward,
     shadowed,

@@ -112,6 +112,11 @@ function decide(
     const location = `https://${hostOf(request.origin)}${route.path}${request.query}`;
     return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
   }
+  if (route.hasSlash) {
+    // The path as it was read, as above; the method stays.
+    const location = route.path + request.query;
+    return end(respond(308, { location }), 'forwarded', ['routing', 'trailing-slash']);
+  }
   const foreign = () => isForeign(app, state, request, route.task, visitor);
   const refuseForeign = () =>
     end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);

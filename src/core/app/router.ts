@@ -4,7 +4,14 @@ import { isSafe, METHODS, type Method } from '../http/messages.js';
 import type { Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
 import { encodedPath, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
-import { matches, parametersOf, parsePattern, segmentsOf, type Pattern } from '../paths/pattern.js';
+import {
+  matches,
+  parametersOf,
+  parsePattern,
+  segmentsOf,
+  type Pattern,
+  type Segment,
+} from '../paths/pattern.js';
 import { isConditional, meets, RuleIndex, type Circumstances } from './rule-index.js';
 
 /** An audience and the place of the policy that gives it the word. */
@@ -17,8 +24,10 @@ export type Task = 'login' | 'logout' | 'refresh' | 'sign-up' | 'confirm' | 'cod
 
 /** All that the policy says of a request to one address. */
 export interface Route {
-  /** The normalised path. */
+  /** The path as the app reads it. */
   readonly path: string;
+  /** Whether it was sent with a slash at its end by which the app sends people on to the address without. */
+  readonly hasSlash: boolean;
   readonly page: Page | null;
   /** The first rule that matches. */
   readonly rule: Rule | null;
@@ -38,6 +47,7 @@ interface Place {
   readonly page: Page | null;
   readonly rules: readonly Rule[];
   readonly conditional: boolean;
+  readonly hasSlash: boolean;
   readonly endpoints: readonly AppEndpoint[];
 }
 
@@ -63,10 +73,13 @@ export class Router {
   private readonly places = new Map<string, Place | null>();
   private readonly routes = new Map<Method, Map<string, Route | null>>();
   private readonly host: string;
+  /** Whether letters count the same in either case. */
+  private readonly folds: boolean;
 
   constructor(private readonly policy: Policy) {
-    for (const page of policy.pages) this.pages.add(page.pattern, page);
-    this.rules = new RuleIndex(policy.rules);
+    this.folds = policy.routing.letterCase === 'ignored';
+    for (const page of policy.pages) this.pages.add(this.folded(page.pattern), page);
+    this.rules = new RuleIndex(policy.rules, (pattern) => this.folded(pattern));
     this.host = hostOf(policy.origin);
     for (const method of METHODS) this.routes.set(method, new Map());
     this.addEndpoints();
@@ -90,7 +103,7 @@ export class Router {
   }
 
   private addEndpoint(pattern: Pattern, endpoint: AppEndpoint): void {
-    const here = this.endpoints.add(pattern, [endpoint]);
+    const here = this.endpoints.add(this.folded(pattern), [endpoint]);
     here?.push(endpoint);
   }
 
@@ -115,17 +128,39 @@ export class Router {
     return this.place(path)?.rules ?? [];
   }
 
+  /** Whether a pattern covers a path as the app reads it. */
+  covers(pattern: Pattern, path: string): boolean {
+    return matches(this.folded(pattern), this.compared(segmentsOf(path)));
+  }
+
+  private folded(pattern: Pattern): Pattern {
+    if (!this.folds) return pattern;
+    const fold = (segment: Segment): Segment =>
+      segment.kind === 'literal' ? { kind: 'literal', text: segment.text.toLowerCase() } : segment;
+    return { ...pattern, segments: pattern.segments.map(fold) };
+  }
+
+  private compared(segments: readonly string[]): readonly string[] {
+    return this.folds ? segments.map((segment) => segment.toLowerCase()) : segments;
+  }
+
   private place(raw: string): Place | null {
     const known = this.places.get(raw);
     if (known !== undefined) return known;
-    const path = normalisePath(raw);
+    const { routing } = this.policy;
+    const read = normalisePath(raw, routing);
     let place: Place | null = null;
-    if (path !== null) {
-      const segments = segmentsOf(path);
-      const rules = this.rules.matching(path, segments);
+    if (read !== null) {
+      const sent = segmentsOf(read);
+      const compared = this.compared(sent);
+      const page = this.pages.find(compared);
+      const segments = page === null || !this.folds ? sent : spelledAs(page.pattern, sent);
+      const path = segments === sent ? read : `/${segments.join('/')}`;
+      const rules = this.rules.matching(routing.expressions === 'as-sent' ? raw : read, compared);
       const conditional = rules.some((rule) => isConditional(rule.conditions));
-      const endpoints = this.endpoints.find(segments) ?? NO_ENDPOINTS;
-      place = { path, segments, page: this.pages.find(segments), rules, conditional, endpoints };
+      const endpoints = this.endpoints.find(compared) ?? NO_ENDPOINTS;
+      const slash = routing.trailingSlash === 'redirected' && path !== '/' && raw.endsWith('/');
+      place = { path, segments, page, rules, conditional, endpoints, hasSlash: slash };
     }
     remember(this.places, raw, place);
     return place;
@@ -135,9 +170,10 @@ export class Router {
     const { path, page, segments, endpoints } = place;
     const rule = place.rules.find((each) => meets(each.conditions, request)) ?? null;
     const endpoint = endpoints.find((each) => each.method === request.method) ?? null;
-    const pattern = page?.pattern ?? rule?.patterns.find((each) => matches(each, segments));
+    const pattern = page?.pattern ?? rule?.patterns.find((each) => this.covers(each, path));
     return {
       path,
+      hasSlash: place.hasSlash,
       page,
       rule,
       kind: page?.kind ?? rule?.kind ?? 'page',
@@ -192,6 +228,14 @@ export class Router {
     const own = this.stated(page, rule, method) ?? (page === null ? null : this.otherwise());
     return own ?? { audience: { who: task === 'confirm' ? 'guests' : 'everyone' }, at, by: 'endpoint' };
   }
+}
+
+/** The segments of a path, with those that a pattern spells out in its spelling. */
+function spelledAs({ segments }: Pattern, sent: readonly string[]): readonly string[] {
+  return sent.map((segment, at) => {
+    const own = segments[at];
+    return own?.kind === 'literal' ? own.text : segment;
+  });
 }
 
 function remember<T>(remembered: Map<string, T> | undefined, path: string, value: T): void {

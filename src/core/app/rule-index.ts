@@ -1,6 +1,7 @@
 import { inNetwork } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
 import type { Conditions, Rule } from '../language/policy.js';
+import type { Pattern } from '../paths/pattern.js';
 import { PatternCollection } from '../paths/pattern-collection.js';
 
 /** What rules ask about a request besides its path. */
@@ -17,14 +18,20 @@ export class RuleIndex {
   private readonly byPattern = new PatternCollection<Rule>();
   private readonly byExpression: readonly Rule[];
 
-  constructor(rules: readonly Rule[]) {
+  /** @param fold makes of a pattern what is compared */
+  constructor(rules: readonly Rule[], fold: (pattern: Pattern) => Pattern) {
     for (const rule of rules) {
-      for (const pattern of rule.patterns) this.byPattern.add(pattern, rule);
+      for (const pattern of rule.patterns) this.byPattern.add(fold(pattern), rule);
     }
     this.byExpression = rules.filter((rule) => rule.expression !== null);
   }
 
-  /** Every rule whose path matches, in the order of the policy. */
+  /**
+   * Every rule whose path matches, in the order of the policy.
+   *
+   * @param path what expressions see
+   * @param segments what patterns are compared with
+   */
   matching(path: string, segments: readonly string[]): Rule[] {
     const found = new Set(this.byPattern.find(segments));
     for (const rule of this.byExpression) {

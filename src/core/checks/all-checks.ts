@@ -70,6 +70,7 @@ import { rolesReadAtLogin } from './roles-read-at-login.js';
 import { ruleBoundElsewhereOpen } from './rule-bound-elsewhere-open.js';
 import { ruleNeverMatches } from './rule-never-matches.js';
 import { ruleOrderDoubtful } from './rule-order-doubtful.js';
+import { ruleSteppedAround } from './rule-stepped-around.js';
 import { ruleUnsettled } from './rule-unsettled.js';
 import { sealedOutlivesLogout } from './sealed-outlives-logout.js';
 import { sessionIdKept } from './session-id-kept.js';
@@ -113,6 +114,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   ruleOrderDoubtful,
   patternRepeated,
   expressionPastSegment,
+  ruleSteppedAround,
   audienceUnsatisfiable,
   audienceNobodyHolds,
   writeLooserThanRead,

@@ -10,7 +10,8 @@ export const caseDiffers = check<{ one: string; other: string }>({
     cwe: 'CWE-178',
     mend: 'Write both in the same case.',
   },
-  *find({ policy: { pages, rules } }) {
+  *find({ policy: { pages, rules, routing } }) {
+    if (routing.letterCase === 'ignored') return;
     const written = [
       ...pages.map(({ pattern, at }) => ({ text: pattern.text, at })),
       ...rules.flatMap(({ patterns, at }) => patterns.map(({ text }) => ({ text, at }))),

@@ -2,7 +2,7 @@ import { formatDuration } from '../language/duration.js';
 import { check } from './check.js';
 
 /** The life of the session cookie fits that of the session. */
-export const cookieLifeDiffers = check<{ life: number; limit: number; shorter: boolean }>({
+export const cookieLifeDiffers = check<{ life: number; limit: number | null; shorter: boolean }>({
   meta: {
     code: 'cookie-life-differs',
     severity: 'warning',
@@ -12,9 +12,13 @@ export const cookieLifeDiffers = check<{ life: number; limit: number; shorter: b
     mend: 'Use life: browser, or the idle limit of the session, whose renewals renew the cookie too.',
   },
   *find(facts) {
-    const { idle, absolute, cookie } = facts.policy.session;
-    const { life } = cookie;
+    const { idle, absolute, renews, cookie } = facts.policy.session;
+    const { life, renewed } = cookie;
     if (life === null) return;
+    if (!renewed && renews !== 'never' && (absolute === null || life < absolute)) {
+      yield { at: ['session', 'cookie', 'renewed'], params: { life, limit: null, shorter: true } };
+      return;
+    }
     const at = ['session', 'cookie', 'life'];
     if (idle !== null && life < idle) yield { at, params: { life, limit: idle, shorter: true } };
     else if (absolute !== null && life > absolute) {
@@ -22,7 +26,9 @@ export const cookieLifeDiffers = check<{ life: number; limit: number; shorter: b
     }
   },
   message: ({ life, limit, shorter }) =>
-    shorter
-      ? `the cookie is gone after ${formatDuration(life)}, before the idle limit of ${formatDuration(limit)} counts`
-      : `the cookie stays for ${formatDuration(life)}, but no session lives longer than ${formatDuration(limit)}`,
+    limit === null
+      ? `the session is renewed and its cookie is not: visitors lose it after ${formatDuration(life)}, whoever copied it does not`
+      : shorter
+        ? `the cookie is gone after ${formatDuration(life)}, before the idle limit of ${formatDuration(limit)} counts`
+        : `the cookie stays for ${formatDuration(life)}, but no session lives longer than ${formatDuration(limit)}`,
 });

@@ -15,11 +15,13 @@ export const cookieNamesClash = check<{ name: string; one: string; other: string
   *find(facts) {
     const { tokens } = facts.policy;
     const cookies = [
-      ...facts.cookies.map(({ what, rules, at }) => ({
-        what: `the ${what} cookie`,
-        name: rules.name,
-        at: [...at, 'name'],
-      })),
+      ...facts.cookies.flatMap(({ what, rules, at }) =>
+        [rules.name, ...rules.others].map((name) => ({
+          what: `the ${what} cookie`,
+          name,
+          at: [...at, 'name'],
+        })),
+      ),
       ...(tokens?.kept === 'cookie'
         ? Object.entries(TOKEN_COOKIES).map(([what, name]) => ({
             what: `the ${what} token`,

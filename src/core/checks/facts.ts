@@ -130,7 +130,10 @@ export class Facts {
   /** What the policy says of an address that it names itself. */
   route(address: string, method: Method = 'GET'): Route | null {
     const [path = '/'] = address.split('?', 1);
-    return this.stage.app.router.find(method, path);
+    const route = this.stage.app.router.find(method, path);
+    // What a page does not answer is open to nobody.
+    const isAnswered = route?.task !== null || route.page?.answers?.includes(method) !== false;
+    return isAnswered ? route : null;
   }
 
   /** The route of reading a page, at an address that stands for all of its addresses. */

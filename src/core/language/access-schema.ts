@@ -173,4 +173,5 @@ export const routing = section('routing', {
   'trailing-slash': choice(['same', 'different', 'redirected']).optional(),
   'encoded-slash': choice(['refused', 'kept']).optional(),
   'empty-segments': choice(['dropped', 'kept']).optional(),
+  expressions: choice(['as-routed', 'as-sent']).optional(),
 });

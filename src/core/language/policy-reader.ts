@@ -80,7 +80,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     origin: readOrigin(text.origin, ['origin'], scope),
     roles,
     accounts: readAccounts(text.accounts ?? {}, roles, scope),
-    pages: readPages(text.pages ?? {}, names, scope),
+    pages: readPages(text.pages ?? {}, text.routing?.['letter-case'] === 'ignored', names, scope),
     rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
     otherwise: names.audience(text.otherwise ?? 'signed-in', ['otherwise'], []),
     refusals: readRefusals(text.refusals ?? {}, scope),
@@ -106,7 +106,12 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   return policy;
 }
 
-function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope: Scope): Page[] {
+function readPages(
+  pages: NonNullable<PolicyText['pages']>,
+  ignoresCase: boolean,
+  names: Names,
+  scope: Scope,
+): Page[] {
   const index = new PageIndex<Page>();
   return Object.entries(pages).map(([path, page]) => {
     const at: Path = ['pages', path];
@@ -124,7 +129,7 @@ function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope:
       answers: Array.isArray(page.methods) ? page.methods : null,
       afterWrite: readAfterWrite(page, at, pattern, scope),
     };
-    const earlier = index.add(pattern, result);
+    const earlier = index.add(ignoresCase ? inLowerCase(pattern) : pattern, result);
     if (earlier !== null) {
       const place = scope.input.placeOfKey(['pages'], earlier.pattern.text);
       const related = [{ place, message: 'the other page' }];
@@ -132,6 +137,13 @@ function readPages(pages: NonNullable<PolicyText['pages']>, names: Names, scope:
     }
     return result;
   });
+}
+
+function inLowerCase(pattern: Pattern): Pattern {
+  const segments = pattern.segments.map((segment) =>
+    segment.kind === 'literal' ? { ...segment, text: segment.text.toLowerCase() } : segment,
+  );
+  return { ...pattern, segments };
 }
 
 type PageText = NonNullable<PolicyText['pages']>[string];

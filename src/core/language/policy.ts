@@ -403,6 +403,8 @@ export interface Routing extends Placed {
   readonly trailingSlash: 'same' | 'different' | 'redirected';
   readonly encodedSlash: 'refused' | 'kept';
   readonly emptySegments: 'dropped' | 'kept';
+  /** Whether expressions see the path as it is read for pages, or as it was sent. */
+  readonly expressions: 'as-routed' | 'as-sent';
 }
 
 /** A proxy in front of the app. One that is not trusted leaves the app believing that it speaks plain http. */

@@ -105,5 +105,6 @@ export function readRouting(text: Section<'routing'>): Routing {
     trailingSlash: text['trailing-slash'] ?? 'same',
     encodedSlash: text['encoded-slash'] ?? 'refused',
     emptySegments: text['empty-segments'] ?? 'dropped',
+    expressions: text.expressions ?? 'as-routed',
   };
 }

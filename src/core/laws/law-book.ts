@@ -11,7 +11,6 @@ import {
   type PromiseEvent,
 } from '../language/policy.js';
 import type { Seconds } from '../language/duration.js';
-import { matches, segmentsOf } from '../paths/pattern.js';
 import type { Stage } from '../walks/stage.js';
 
 /** What several laws ask about a policy, worked out once. */
@@ -70,10 +69,8 @@ export class LawBook {
   promisesFor(path: string): readonly PolicyPromise[] {
     let known = this.promised.get(path);
     if (known === undefined) {
-      const segments = segmentsOf(path);
-      known = this.stage.app.policy.promises.filter(({ reach }) =>
-        reach.some((pattern) => matches(pattern, segments)),
-      );
+      const { policy, router } = this.stage.app;
+      known = policy.promises.filter(({ reach }) => reach.some((pattern) => router.covers(pattern, path)));
       if (this.promised.size >= MOST_REMEMBERED) this.promised.clear();
       this.promised.set(path, known);
     }

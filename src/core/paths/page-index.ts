@@ -49,7 +49,8 @@ class Branch<T> {
 function lookUp<T>(branch: Branch<T>, path: readonly string[], at: number): { readonly value: T } | null {
   const segment = path[at];
   if (segment === undefined) return branch.end ?? branch.tail;
-  for (const next of [branch.literals?.get(segment), branch.name, branch.any]) {
+  const wild = segment === '' ? [] : [branch.name, branch.any];
+  for (const next of [branch.literals?.get(segment), ...wild]) {
     const found = next ? lookUp(next, path, at + 1) : null;
     if (found !== null) return found;
   }

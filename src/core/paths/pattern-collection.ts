@@ -22,7 +22,7 @@ export class PatternCollection<T> {
         found.push(...branch.tails);
         const named = branch.literals.get(segment);
         if (named !== undefined) next.push(named);
-        if (branch.wild !== null) next.push(branch.wild);
+        if (branch.wild !== null && segment !== '') next.push(branch.wild);
       }
       branches = next;
       if (branches.length === 0) return found;

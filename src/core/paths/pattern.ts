@@ -77,7 +77,12 @@ export function segmentsOf(path: string): readonly string[] {
 export function matches(pattern: Pattern, path: readonly string[]): boolean {
   const { segments, tail } = pattern;
   if (tail ? path.length < segments.length : path.length !== segments.length) return false;
-  return segments.every((segment, at) => segment.kind !== 'literal' || segment.text === path[at]);
+  return segments.every((segment, at) => fits(segment, path[at] ?? ''));
+}
+
+/** An empty segment is there where an app keeps it: no parameter stands for it. */
+function fits(segment: Segment, text: string): boolean {
+  return segment.kind === 'literal' ? segment.text === text : text !== '';
 }
 
 /** The value of each named segment, for a path that the pattern matches. */

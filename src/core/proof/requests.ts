@@ -6,6 +6,7 @@ import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { lawBookOf } from '../laws/law-book.js';
 import { samplesOf } from '../paths/atoms.js';
+import { variantsOf } from '../paths/variants.js';
 import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
 import type { Stage } from '../walks/stage.js';
 import { NEWCOMER } from './cast.js';
@@ -93,7 +94,9 @@ function stateAll(stage: Stage): Stated {
   );
   const all = new Map<string, Stated['all'][number]>();
   let addresses = 0;
-  for (const path of paths) {
+  const hasExpressions = policy.rules.some(({ expression }) => expression !== null);
+  const spelled = paths.flatMap((path) => [path, ...variantsOf(path, policy.routing, hasExpressions)]);
+  for (const path of spelled) {
     const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
     for (const from of isConditional ? circumstances(policy) : [USUAL]) {
       addresses += 1;

@@ -2,6 +2,7 @@ import type { Reason } from '../app/reasons.js';
 import { identify, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { inNetwork } from '../http/client-address.js';
+import type { App } from '../app/app.js';
 import { meets, type Circumstances } from '../app/rule-index.js';
 import type { Grounds, Route } from '../app/router.js';
 import { FixedClock } from '../clock.js';
@@ -9,7 +10,6 @@ import { doAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
 import { NO_FIELDS, type Method } from '../http/messages.js';
 import type { Page, Rule } from '../language/policy.js';
-import { matches, segmentsOf } from '../paths/pattern.js';
 import { requestDeed, type Played, type Stage } from '../walks/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
@@ -71,7 +71,7 @@ export function explainRequest(
     address,
     route,
     page: route?.page ?? null,
-    rules: route === null ? [] : rulesLookedAt(app.policy.rules, route, circumstances),
+    rules: route === null ? [] : rulesLookedAt(app, route, path, circumstances),
     visitor,
     given: (account?.given ?? []).map((role) => ({
       role,
@@ -95,34 +95,39 @@ function emptyRequest(stage: Stage, { method, client }: Circumstances, path: str
   return { ...nothing, form: NO_FIELDS, method, path, origin: stage.app.policy.origin, client, accept };
 }
 
-function rulesLookedAt(rules: readonly Rule[], route: Route, request: Circumstances): RuleLookedAt[] {
+function rulesLookedAt(
+  { policy, router }: App,
+  route: Route,
+  sent: string,
+  request: Circumstances,
+): RuleLookedAt[] {
+  const seen = policy.routing.expressions === 'as-sent' ? sent : route.path;
+  const covers = ({ patterns, expression }: Rule) =>
+    expression === null
+      ? patterns.some((pattern) => router.covers(pattern, route.path))
+      : expression.language.has(seen);
   const looked: RuleLookedAt[] = [];
-  for (const rule of rules) {
-    const because = whyNot(rule, route.path, request);
-    const isNear = because === null || coversPath(rule, route.path);
+  for (const rule of policy.rules) {
+    const isNear = covers(rule);
+    const because = isNear ? unmet(rule, request) : uncovered(rule, expressionSees(rule, seen, route.path));
     looked.push({ rule, matches: because === null, because, isNear });
     if (because === null) break;
   }
   return looked;
 }
 
-function coversPath({ patterns, expression }: Rule, path: string): boolean {
-  const segments = segmentsOf(path);
-  return expression === null
-    ? patterns.some((pattern) => matches(pattern, segments))
-    : expression.language.has(path);
+function expressionSees({ expression }: Rule, seen: string, path: string): string {
+  return expression === null ? path : seen;
 }
 
-/** Why a rule does not match a request; null where it does. */
-function whyNot(rule: Rule, path: string, request: Circumstances): string | null {
-  const { patterns, expression, conditions } = rule;
-  const segments = segmentsOf(path);
-  if (expression !== null && !expression.language.has(path)) {
-    return `${expression.source} finds nothing in ${path}`;
-  }
-  if (expression === null && !patterns.some((pattern) => matches(pattern, segments))) {
-    return `${patterns.map((pattern) => pattern.text).join(', ')} does not cover ${path}`;
-  }
+function uncovered({ patterns, expression }: Rule, path: string): string {
+  return expression === null
+    ? `${patterns.map((pattern) => pattern.text).join(', ')} does not cover ${path}`
+    : `${expression.source} finds nothing in ${path}`;
+}
+
+/** What a rule that covers a path asks of a request besides, and does not find; null where it matches. */
+function unmet({ conditions }: Rule, request: Circumstances): string | null {
   if (meets(conditions, request)) return null;
   const { methods, hosts, from } = conditions;
   if (methods !== null && !methods.includes(request.method)) return `it is for ${methods.join(', ')} only`;

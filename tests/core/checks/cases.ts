@@ -432,6 +432,36 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     '/a/* adds nothing to rule 1: its other patterns cover the same addresses',
     { rules: 'rules: [{ path: [/a/:id, /a], for: clerk }]' },
   ],
+  ...(
+    [
+      ['letter-case: ignored', 'GET /SAFE'],
+      ['expressions: as-sent', 'GET /safe/'],
+      ['expressions: as-sent, trailing-slash: different', 'GET /%73afe'],
+    ] as const
+  ).map(([routing, spelled]): (typeof CASES)[number] => [
+    'rule-stepped-around',
+    {
+      rules: "rules: [{ matches: '^/safe$', for: chief }, { path: /**, for: signed-in }]",
+      pages: 'pages: { /in: { for: guests }, /safe: {}, /desk: {} }',
+      landing: 'landing: [{ otherwise: /desk }]',
+      logout: 'logout: { submit: POST /out, lands: /in }',
+      more: `routing: { ${routing} }`,
+    },
+    `${spelled} is open to the account ann, and the same page as /safe, which is not`,
+    {
+      rules: 'rules: [{ path: /safe, for: chief }, { path: /**, for: signed-in }]',
+      pages: 'pages: { /in: { for: guests }, /safe: {}, /desk: {} }',
+      landing: 'landing: [{ otherwise: /desk }]',
+      logout: 'logout: { submit: POST /out, lands: /in }',
+      more: `routing: { ${routing} }`,
+    },
+  ]),
+  [
+    'cookie-life-differs',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { life: 1h, renewed: false } }' },
+    'the session is renewed and its cookie is not: visitors lose it after 1h, whoever copied it does not',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { life: 1h } }' },
+  ],
   [
     'expression-past-segment',
     { pages: `${PAGES}, /new: {}, /newsletter: {} }`, rules: 'rules: [{ matches: ^/new, for: clerk }]' },
