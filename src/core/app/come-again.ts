@@ -28,7 +28,7 @@ export function openForm(
   const { login, code } = app.formPages;
   if (visitor.account === null) return null;
   const isAt = (page: string | null, task: Route['task']) =>
-    route.task === task || (route.task === null && page === route.path && isSafe(request.method));
+    route.task === task || (route.task === null && page === route.spelled && isSafe(request.method));
   if (isAt(login, 'login')) return isStale(app, state, request, visitor, clock) ? 'login' : null;
   return isAt(code, 'code') && owesCode(state, visitor) ? 'code' : null;
 }

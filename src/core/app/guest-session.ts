@@ -34,9 +34,9 @@ function showsForm(
 ): boolean {
   if (body.kind !== 'page' || route === null) return false;
   if (body.again !== null) return true;
-  const { page, path, parameters } = route;
+  const { page, spelled, parameters } = route;
   if (status !== 200 || page === null) return false;
-  if (Object.values(app.formPages).includes(path)) return true;
+  if (Object.values(app.formPages).includes(spelled)) return true;
   const { write, read, methods } = page.audiences;
   const writes = [...methods].flatMap(([method, stated]) => (isSafe(method) ? [] : [stated]));
   const own = write === read || write === null ? writes : [write, ...writes];

@@ -89,7 +89,7 @@ function refusedAttempt(
       ? refuseWith(asRefusal(rules.shownAgain), request)
       : showAgain(app, 'login', rules.shownAgain.status, GUEST, clock);
   }
-  if (isApi && !byScript) return refuseWith(401, request);
+  if (isApi && rules.wrong === rules.page) return refuseWith(401, request);
   const asked = askedFor(rules, request);
   const next =
     rules.return === null || asked === null

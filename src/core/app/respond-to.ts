@@ -113,8 +113,8 @@ function decide(
     return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
   }
   if (route.hasSlash) {
-    // The path as it was read, as above; the method stays.
-    const location = route.path + request.query;
+    // The method stays; slashes at the start that are kept would lead off the site here too.
+    const location = route.path.replace(/^\/+/, '/') + request.query;
     return end(respond(308, { location }), 'forwarded', ['routing', 'trailing-slash']);
   }
   const foreign = () => isForeign(app, state, request, route.task, visitor);

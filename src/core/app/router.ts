@@ -26,6 +26,8 @@ export type Task = 'login' | 'logout' | 'refresh' | 'sign-up' | 'confirm' | 'cod
 export interface Route {
   /** The path as the app reads it. */
   readonly path: string;
+  /** The same as the policy spells it, where letters count the same in either case. */
+  readonly spelled: string;
   /** Whether it was sent with a slash at its end by which the app sends people on to the address without. */
   readonly hasSlash: boolean;
   readonly page: Page | null;
@@ -43,6 +45,7 @@ export interface Route {
 /** What a policy says of a path before anything else of the request is known. */
 interface Place {
   readonly path: string;
+  readonly spelled: string;
   readonly segments: readonly string[];
   readonly page: Page | null;
   readonly rules: readonly Rule[];
@@ -155,12 +158,21 @@ export class Router {
       const compared = this.compared(sent);
       const page = this.pages.find(compared);
       const segments = page === null || !this.folds ? sent : spelledAs(page.pattern, sent);
-      const path = segments === sent ? read : `/${segments.join('/')}`;
+      const spelled = segments === sent ? read : `/${segments.join('/')}`;
       const rules = this.rules.matching(routing.expressions === 'as-sent' ? raw : read, compared);
       const conditional = rules.some((rule) => isConditional(rule.conditions));
       const endpoints = this.endpoints.find(compared) ?? NO_ENDPOINTS;
-      const slash = routing.trailingSlash === 'redirected' && path !== '/' && raw.endsWith('/');
-      place = { path, segments, page, rules, conditional, endpoints, hasSlash: slash };
+      const slash = routing.trailingSlash === 'redirected' && read !== '/' && raw.endsWith('/');
+      place = {
+        path: read,
+        spelled,
+        segments,
+        page,
+        rules,
+        conditional,
+        endpoints,
+        hasSlash: slash,
+      };
     }
     remember(this.places, raw, place);
     return place;
@@ -173,6 +185,7 @@ export class Router {
     const pattern = page?.pattern ?? rule?.patterns.find((each) => this.covers(each, path));
     return {
       path,
+      spelled: place.spelled,
       hasSlash: place.hasSlash,
       page,
       rule,

@@ -59,7 +59,7 @@ export class LawBook {
     // Routes are remembered by method, so each is looked up once.
     let known = this.loadersByRoute.get(route);
     if (known === undefined) {
-      known = this.loaders.get(`${method} ${route.path}`) ?? NO_PAGES;
+      known = this.loaders.get(`${method} ${route.spelled}`) ?? NO_PAGES;
       this.loadersByRoute.set(route, known);
     }
     return known;

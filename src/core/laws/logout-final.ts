@@ -4,7 +4,7 @@ import { formatDuration } from '../language/duration.js';
 import { copyWords, counts, kindOf } from './counts.js';
 import { knownBy } from './descent.js';
 import type { Law, Sight, View } from './law.js';
-import { remembering, watchedIn } from './memory.js';
+import { isLogout, remembering, watchedIn } from './memory.js';
 import { afterLogout } from './owning.js';
 import { isShown } from './shown.js';
 
@@ -23,15 +23,15 @@ export const logoutFinal: Law = {
 
 /** It is told when it is first so: at the logout, or once the promised time is over. */
 function stillCounts(view: View): Sight | null {
-  const isLogout = view.action.verb === 'logout';
-  const watched = isLogout ? remembering(view).leftBehind : watchedIn(view);
+  const isOut = isLogout(view);
+  const watched = isOut ? remembering(view).leftBehind : watchedIn(view);
   if (watched.length === 0) return null;
-  const before = isLogout ? view.memory.leftBehind.length : 0;
+  const before = isOut ? view.memory.leftBehind.length : 0;
   for (const [index, left] of watched.entries()) {
     const { after, what, handle, at } = left;
     if (after !== 'logout') continue;
     const bound = view.book.worksAtMost('logout', what) ?? 0;
-    if (bound === 0 && !(isLogout && index >= before)) continue;
+    if (bound === 0 && !(isOut && index >= before)) continue;
     // Whether it counts is asked first: of one that is over nothing more is asked.
     if (!counts(view.stage, view.played.state, kindOf(handle), handle, view.clock)) continue;
     if (bound > 0 && !view.clock.elapsed(at, bound)) continue;

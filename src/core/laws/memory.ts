@@ -75,7 +75,7 @@ function withStep(view: View): Memory {
   const { action, memory } = view;
   switch (action.verb) {
     case 'logout':
-      return afterLogout(view);
+      return isLogout(view) ? afterLogout(view) : afterRequests(view);
     case 'copy':
     case 'plant': {
       const handle = handleOf(view.stage, view.from, action.what, view.clock);
@@ -144,6 +144,12 @@ const EVENTS = {
   suspend: 'suspended',
   'delete-account': 'suspended',
 } as const;
+
+/** Whether a step logs out. A form that the app does not take for its own is no logout: its sender is told, and still in. */
+export function isLogout({ action, played }: View): boolean {
+  if (action.verb !== 'logout') return false;
+  return played.exchanges.every(({ explanation }) => explanation.reason !== 'csrf-refused');
+}
 
 function afterLogout(view: View): Memory {
   const { memory, browser, stage, from, clock } = view;

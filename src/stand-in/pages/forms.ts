@@ -6,7 +6,7 @@ import type { View } from './view.js';
 /** The login form, the sign-up form or the form for a one-time code, on the page that has it; null on any other. */
 export function formOf(view: View, again: FormName | null): Html | null {
   const { forms } = view.site.stage.client;
-  const path = again === null ? view.decided.route?.path : forms[again]?.page;
+  const path = again === null ? view.decided.route?.spelled : forms[again]?.page;
   if (path === forms.login?.page) return loginForm(view);
   if (path === forms.code?.page) return codeForm(view);
   return path === forms['sign-up']?.page ? signUpForm(view) : null;

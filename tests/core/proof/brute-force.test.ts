@@ -34,10 +34,20 @@ const policies = fc
       }),
     ),
     landing: fc.constantFrom('/', '/desk'),
+    starts: fc.constantFrom('at-login', 'at-login', 'with-a-form', 'at-first-visit'),
+    sameSite: fc.constantFrom('lax', 'lax', 'none'),
+    csrf: fc.constantFrom(
+      '',
+      '',
+      'token: per-session',
+      'token: per-request, after: guard',
+      'origin: checked',
+      'origin: ignored',
+    ),
   })
   .map((each) => {
     // A few features at a time: all of them together would be too much to try tick by tick.
-    const { kind, refresh, promise } = each;
+    const { kind, refresh, promise, csrf } = each;
     const hasTokens = kind === 'tokens' || kind === 'both';
     const by = hasTokens ? kind : 'session';
     const rotation =
@@ -59,12 +69,13 @@ const policies = fc
       login: `login: { page: /in, submit: POST /in, by: ${by}, renew-session-id: ${each.renewsId} }`,
       landing: `landing: [{ otherwise: ${each.landing} }]`,
       logout: `logout: { submit: POST /out, ends: [${each.ends.join(', ')}] }`,
-      session: `session: { ${limits}renews: ${each.renews}, roles: ${each.roles} }`,
+      session: `session: { ${each.starts === 'at-login' ? '' : `starts: ${each.starts}, `}${limits}cookie: { same-site: ${each.sameSite} }, renews: ${each.renews}, roles: ${each.roles} }`,
       more: [
         hasTokens
           ? `tokens: { access: { life: ${each.access} }${rotation}, roles: ${each.inToken ? 'in-token' : 'each-request'} }`
           : '',
         each.remember === null || kind !== 'remember' ? '' : `remember: { life: ${each.remember} }`,
+        csrf === '' ? '' : `csrf: { ${csrf} }`,
         promise === null ? '' : `promises: [{ after: ${promise.after}, ${counted} }]`,
       ].join('\n'),
     });
@@ -84,7 +95,7 @@ test('verdicts and exposure bounds are those of trying every sequence tick by ti
     fc.asyncProperty(policies, casts, async (text, cast) => {
       const { stage } = project(text);
       const scene = new Scene(stage, cast);
-      const all = new BruteForce(scene, true).run(MOST);
+      const all = new BruteForce(scene, stage.client.csrfField === null).run(MOST);
       if (all === null) return;
       compared += 1;
       missed += all.missed.size;
