@@ -6,6 +6,7 @@ import { opens } from '../../src/core/proof/holder';
 import { goalMissed } from '../../src/core/proof/goals';
 import { KeyWriter } from '../../src/core/proof/key';
 import { takeMove, type Move } from '../../src/core/proof/moves';
+import type { ShownPage, Tab } from '../../src/core/browser/state';
 import type { Scene } from '../../src/core/proof/scene';
 import { firstSituation, type Situation } from '../../src/core/proof/situation';
 import { Zone } from '../../src/core/proof/zone';
@@ -211,15 +212,19 @@ function put(level: Map<number, Moment[]>, ticks: number, moment: Moment, seen: 
 }
 
 function withoutPages(situation: Situation): Situation {
+  const only = (tab: Tab): Tab => ({ ...tab, page: tokenOf(tab.page), history: null });
   const browsers = new Map(
     [...situation.browsers].map(([name, browser]) => [
       name,
-      {
-        ...browser,
-        tab: { ...browser.tab, page: null, history: null },
-        behind: browser.behind.map((tab) => ({ ...tab, page: null, history: null })),
-      },
+      { ...browser, tab: only(browser.tab), behind: browser.behind.map(only) },
     ]),
   );
   return { ...situation, browsers };
+}
+
+/** What the forms of a page carry, on a page of nothing else. */
+function tokenOf(page: ShownPage | null): ShownPage | null {
+  if (page === null || page.token === null) return null;
+  const address = { ...page.address, path: '/-/', query: '' };
+  return { ...page, address, method: 'GET', menu: [], reader: null, kept: false, frozen: false, again: null };
 }

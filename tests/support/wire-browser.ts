@@ -3,7 +3,14 @@ import { CookieJar } from 'tough-cookie';
 import { begin, receive } from '../../src/core/browser/browser';
 import type { Client } from '../../src/core/browser/client';
 import { thawed } from '../../src/core/browser/tabs';
-import { NEW_BROWSER, type BrowserState, type Deed, type Flight } from '../../src/core/browser/state';
+import {
+  NEW_BROWSER,
+  type BrowserState,
+  type Deed,
+  type Flight,
+  type Purpose,
+  type Turn,
+} from '../../src/core/browser/state';
 import type { Clock } from '../../src/core/clock';
 import { hostOf } from '../../src/core/http/address';
 import { SOME_CLIENT } from '../../src/core/http/client-address';
@@ -28,6 +35,14 @@ export interface WireResponse {
   readonly body: string;
 }
 
+/** One request with its answer. */
+export interface WireExchange {
+  readonly purpose: Purpose['kind'];
+  readonly request: HttpRequest;
+  readonly response: HttpResponse;
+  readonly seenAs: string | null;
+}
+
 /** Sends one request to a stand-in. */
 export function sendOver(
   address: string,
@@ -38,7 +53,10 @@ export function sendOver(
 ): Promise<WireResponse> {
   const { hostname: host, port } = new URL(address);
   return new Promise((settle, fail) => {
-    const sent = httpRequest({ host, port, method, path: target, headers, agent }, (answer) => {
+    // Node gives a length by itself to bodies of some methods only.
+    const length = body === '' ? {} : { 'content-length': String(Buffer.byteLength(body)) };
+    const all = { ...headers, ...length };
+    const sent = httpRequest({ host, port, method, path: target, headers: all, agent }, (answer) => {
       let text = '';
       answer.setEncoding('utf8');
       answer.on('data', (part: string) => (text += part));
@@ -64,6 +82,11 @@ export class WireBrowser {
   state: BrowserState = NEW_BROWSER;
   /** Whether the last response changed a cookie of the app's. */
   private hasChanged = false;
+  /** What went over the wire, as far as whoever looks has not cleared it. */
+  readonly exchanges: WireExchange[] = [];
+  cutShort: Turn['cutShort'] = null;
+  /** Whom a real app says that it takes the visitor for. */
+  private seenAs: string | null = null;
 
   constructor(
     private readonly client: Client,
@@ -77,11 +100,14 @@ export class WireBrowser {
     if (deed.deed === 'clear-cookies') this.state = thawed(this.state, 'all');
     let turn = begin(this.client, this.state, deed, clock);
     while (turn.flight !== null) {
-      const response = await this.send(turn.flight.request, turn.flight.crossSite);
+      const { request, purpose } = turn.flight;
+      const response = await this.send(request, turn.flight.crossSite);
+      this.exchanges.push({ purpose: purpose.kind, request, response, seenAs: this.seenAs });
       const left = this.hasChanged ? thawed(turn.browser, 'all') : turn.browser;
       turn = receive(this.client, left, turn.flight, response, clock);
     }
     this.state = turn.browser;
+    this.cutShort = turn.cutShort;
   }
 
   /** Sends a request, with cookies from the jar unless a token goes along. */
@@ -110,6 +136,8 @@ export class WireBrowser {
       form.size === 0 ? '' : new URLSearchParams([...form]).toString(),
     );
     this.hasChanged = false;
+    const { 'x-seen-as': seenAs } = answer.headers;
+    this.seenAs = typeof seenAs === 'string' ? seenAs : null;
     if (authorization === '') {
       for (const header of [answer.headers['set-cookie'] ?? []].flat()) {
         const name = header.slice(0, header.indexOf('='));

@@ -48,6 +48,7 @@ export function routeKey(route: Route | null, page: Page | null): string {
     task ?? '',
     rule?.onlyHttps === true,
     route.hasSlash,
+    route.isAnswered,
     ...own,
     forward,
     shadowed,

@@ -85,9 +85,9 @@ export function showAgain(
 }
 
 function showPage(app: App, route: Route, visitor: Identity, clock: Clock): HttpResponse {
-  // Only what not everybody may see must not be shown again unasked (CWE-525).
+  // Only what not everybody may see must not be shown again unasked (CWE-525), unless the page says so itself.
   const open = route.grounds.audience.who === 'everyone' || route.grounds.audience.who === 'guests';
-  const kept = open || (route.page?.cache ?? app.policy.backButton) === 'cached';
+  const kept = (route.page?.cache ?? (open ? 'cached' : app.policy.backButton)) === 'cached';
   const { menu } = app;
   const loads = route.page?.loads ?? [];
   const guard = route.page?.guard === 'browser' ? guardOf(route) : null;

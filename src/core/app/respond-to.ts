@@ -122,9 +122,11 @@ function decide(
     end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);
   if (app.policy.csrf?.order === 'before-guard' && foreign()) return refuseForeign();
   const missing = route.page === null && route.taskMethods.length === 0;
-  const guarded = !missing || route.rule !== null;
+  const isThere = route.isAnswered || (route.page === null && !missing);
+  const guarded = isThere || route.rule !== null;
   // The shell of a page that is guarded in the browser is given to anybody.
-  const shell = route.page?.guard === 'browser' && isSafe(request.method) && route.task === null;
+  const isGuardedByScript = route.page?.guard === 'browser' && isSafe(request.method) && route.task === null;
+  const shell = isGuardedByScript && route.isAnswered;
   if (guarded && !shell) {
     const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
     const form = openForm(app, state, route, request, visitor, clock);
@@ -146,7 +148,7 @@ function decide(
     const at = route.rule?.at ?? ['pages'];
     return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page', at);
   }
-  if (!answersTo(route, request.method)) {
+  if (!route.isAnswered) {
     const status = app.policy.refusals[route.kind].method;
     const allow = route.page === null ? route.taskMethods : methodsOf(route);
     return end(refuseWith(status, request, allow), 'method-not-allowed', route.grounds.at);
@@ -194,12 +196,6 @@ function methodsOf({ page, taskMethods }: Route): readonly Method[] {
     ...(own.includes('GET') && page !== null ? (['HEAD'] as const) : []),
   ]);
   return METHODS.filter((method) => all.has(method));
-}
-
-/** Whether there is a page that answers a method; HEAD is answered as GET is. */
-function answersTo({ page }: Route, method: Method): boolean {
-  if (page === null) return false;
-  return page.answers === null || page.answers.includes(method === 'HEAD' ? 'GET' : method);
 }
 
 /** The host that a request was sent to; undefined for the usual one, which most are. */

@@ -2,7 +2,7 @@ import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
 import type { Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
-import { encodedPath, normalisePath } from '../paths/normalise.js';
+import { encodedPath, hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
 import {
   matches,
@@ -31,6 +31,8 @@ export interface Route {
   /** Whether it was sent with a slash at its end by which the app sends people on to the address without. */
   readonly hasSlash: boolean;
   readonly page: Page | null;
+  /** Whether the page, or an endpoint, answers the method. */
+  readonly isAnswered: boolean;
   /** The first rule that matches. */
   readonly rule: Rule | null;
   readonly kind: Kind;
@@ -153,10 +155,11 @@ export class Router {
     const { routing } = this.policy;
     const read = normalisePath(raw, routing);
     let place: Place | null = null;
-    if (read !== null) {
-      const sent = segmentsOf(read);
-      const compared = this.compared(sent);
-      const page = this.pages.find(compared);
+    const sent = read === null ? [] : segmentsOf(read);
+    const compared = this.compared(sent);
+    const page = read === null ? null : this.pages.find(compared);
+    // What stands for a parameter is decoded even so, as it is handed to the page.
+    if (read !== null && !(page !== null && hasBrokenEscape(read))) {
       const segments = page === null || !this.folds ? sent : spelledAs(page.pattern, sent);
       const spelled = segments === sent ? read : `/${segments.join('/')}`;
       const rules = this.rules.matching(routing.expressions === 'as-sent' ? raw : read, compared);
@@ -182,6 +185,7 @@ export class Router {
     const { path, page, segments, endpoints } = place;
     const rule = place.rules.find((each) => meets(each.conditions, request)) ?? null;
     const endpoint = endpoints.find((each) => each.method === request.method) ?? null;
+    const isAnswered = endpoint !== null || (page !== null && answers(page, request.method));
     const pattern = page?.pattern ?? rule?.patterns.find((each) => this.covers(each, path));
     return {
       path,
@@ -191,7 +195,9 @@ export class Router {
       rule,
       kind: page?.kind ?? rule?.kind ?? 'page',
       parameters: pattern ? parametersOf(pattern, segments) : confirmParameters(this.policy, path),
-      grounds: this.groundsOf(page, rule, request.method, endpoint, endpoints[0]),
+      isAnswered,
+      // Routers look for the method before they ask anything of the page: what it does not answer is as good as not there.
+      grounds: this.groundsOf(isAnswered ? page : null, rule, request.method, endpoint, endpoints[0]),
       task: endpoint?.task ?? null,
       taskMethods: endpoints.map((each) => each.method),
     };
@@ -241,6 +247,11 @@ export class Router {
     const own = this.stated(page, rule, method) ?? (page === null ? null : this.otherwise());
     return own ?? { audience: { who: task === 'confirm' ? 'guests' : 'everyone' }, at, by: 'endpoint' };
   }
+}
+
+/** Whether a page answers a method: HEAD as GET, and OPTIONS always. */
+function answers({ answers: named }: Page, method: Method): boolean {
+  return named === null || method === 'OPTIONS' || named.includes(method === 'HEAD' ? 'GET' : method);
 }
 
 /** The segments of a path, with those that a pattern spells out in its spelling. */

@@ -180,7 +180,7 @@ function mayRead(app: App, location: string, entrant: Entrant, clock: Clock): bo
   const address = resolveAddress(location, { origin: app.policy.origin, path: '/', query: '' });
   if (address === null || address.origin !== app.policy.origin) return true;
   const route = app.router.find('GET', address.path);
-  if (route === null || route.page === null || route.page.answers?.includes('GET') === false) return false;
+  if (route?.isAnswered !== true || route.page === null) return false;
   const { account } = entrant;
   const visitor: Identity = {
     account: account.name,

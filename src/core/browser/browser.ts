@@ -1,5 +1,5 @@
 import type { Clock } from '../clock.js';
-import { LOGIN_WANTED, NO_FIELDS, type HttpResponse } from '../http/messages.js';
+import { isSafe, LOGIN_WANTED, NO_FIELDS, type HttpResponse } from '../http/messages.js';
 import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
@@ -42,7 +42,7 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       const to = within(client, deed.address);
       const left = withoutPageMemory(client, browser);
       const crossSite = deed.fromOtherSite === true;
-      const form = crossSite ? NO_FIELDS : withToken(client, browser);
+      const form = crossSite || isSafe(deed.method) ? NO_FIELDS : withToken(client, browser);
       const sending = { method: deed.method, to, purpose: navigate, form, crossSite };
       return go(client, left, sending, clock);
     }

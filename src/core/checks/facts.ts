@@ -132,8 +132,7 @@ export class Facts {
     const [path = '/'] = address.split('?', 1);
     const route = this.stage.app.router.find(method, path);
     // What a page does not answer is open to nobody.
-    const isAnswered = route?.task !== null || route.page?.answers?.includes(method) !== false;
-    return isAnswered ? route : null;
+    return route === null || route.page === null || route.isAnswered ? route : null;
   }
 
   /** The route of reading a page, at an address that stands for all of its addresses. */

@@ -23,12 +23,19 @@ const CAREFUL: Reading = {
 export function normalisePath(raw: string, reading: Reading = CAREFUL): string | null {
   if (!NEEDS_WORK.test(raw)) return raw.startsWith('/') ? raw : null;
   if (!raw.startsWith('/') || UNSAFE.test(raw)) return null;
+  // Who decodes nothing finds nothing wrong with an escape that is none.
+  if (reading.decodes && hasBrokenEscape(raw)) return null;
   if (reading.encodedSlash === 'refused' && ENCODED_SLASH.test(raw)) return null;
   const decoded = raw.replace(/%([0-9a-f]{2})/gi, (escape, hex: string) => {
     const character = String.fromCharCode(parseInt(hex, 16));
     return reading.decodes && UNRESERVED.test(character) ? character : escape.toUpperCase();
   });
   return withoutDots(decoded, reading);
+}
+
+/** Whether a percent sign is followed by anything but two digits of sixteen. */
+export function hasBrokenEscape(path: string): boolean {
+  return /%(?![0-9a-f]{2})/i.test(path);
 }
 
 /** A path without dot segments, and without the empty ones that do not count; null where it climbs above the root. */
@@ -56,6 +63,6 @@ export function encodedPath(written: string): string {
 /** An escape, a backslash, a dot that starts a segment, an empty segment, a slash at the end, or what no path may hold. */
 const NEEDS_WORK = /[^!$&'()*+,\-./0-9:;=@A-Z_a-z~]|\/\.|\/\/|.\/$/;
 
-const UNSAFE = /%(?![0-9a-f]{2})|%00|\\|[^\u0021-\u007e]/i;
+const UNSAFE = /%00|\\|[^\u0021-\u007e]/i;
 const ENCODED_SLASH = /%2f|%5c/i;
 const UNRESERVED = /[A-Za-z0-9\-._~]/;

@@ -71,17 +71,17 @@ export const JUST_NOW: Clock = { now: BEGINNING, elapsed: () => false };
 function effectOn(stage: Stage, route: Route, method: Method, viewer: Identity): string {
   const { page, task, rule, grounds, taskMethods } = route;
   if (route.hasSlash) return 'sent on';
-  const isMissing = page === null && taskMethods.length === 0;
-  const isShell = page?.guard === 'browser' && isSafe(method) && task === null;
+  const isMissing = (page === null && taskMethods.length === 0) || (page !== null && !route.isAnswered);
+  const isShell = page?.guard === 'browser' && isSafe(method) && task === null && route.isAnswered;
   const reason =
     isShell || (isMissing && rule === null)
       ? 'served'
       : admit(grounds.audience, viewer, route.parameters, JUST_NOW);
   if (reason !== 'served') return refused(stage, route, viewer, reason);
   if (task !== null) return task;
+  if (page !== null && !route.isAnswered) return 'refused';
   if (isMissing) return refused(stage, route, viewer, 'unknown-page');
   if (page === null) return 'refused';
-  if (page.answers?.includes(method) === false) return 'refused';
   if (!isSafe(method) && page.afterWrite.to !== null) return `shown sent ${page.afterWrite.to}`;
   // Whether it may be kept matters where not everybody may see it.
   const isOpen = grounds.audience.who === 'everyone' || grounds.audience.who === 'guests';

@@ -97,6 +97,7 @@ export class Holder {
       }
       const move = eventMove(event, owner.name);
       for (const next of takeMove(stage, after, move, false)) {
+        if (isRefused(next)) continue;
         const happened = followed(trail, move, next, { situation: next.after, clocks: clocksOf(next.after) });
         this.begin(happened, next.after, name, owner);
       }
@@ -253,6 +254,11 @@ export function opens(isLost: boolean): (view: View) => boolean {
       if (isLost) return isOutsideNow(view, exchange);
       return admit(route.grounds.audience, GUEST, route.parameters, view.clock) !== 'served';
     });
+}
+
+/** Whether a logout was not taken for its sender's own, so that nothing has happened. */
+function isRefused({ played }: Taken): boolean {
+  return played.exchanges.some(({ explanation }) => explanation.reason === 'csrf-refused');
 }
 
 function eventMove(event: PromiseEvent, account: string): Move {

@@ -47,7 +47,12 @@ const policies = fc
   })
   .map((each) => {
     // A few features at a time: all of them together would be too much to try tick by tick.
-    const { kind, refresh, promise, csrf } = each;
+    const { refresh, csrf } = each;
+    // Guests' sessions and tokens of forms are enough for one policy.
+    const isPlain = csrf === '' && each.starts === 'at-login';
+    const kind = isPlain ? each.kind : 'session';
+    const promise = isPlain ? each.promise : null;
+    const absolute = isPlain ? each.absolute : null;
     const hasTokens = kind === 'tokens' || kind === 'both';
     const by = hasTokens ? kind : 'session';
     const rotation =
@@ -60,7 +65,7 @@ const policies = fc
         : `copied: ${promise?.copied ?? ''}, works-at-most: ${promise?.most ?? 0}s`;
     const limits = [
       each.idle === null ? '' : `idle: ${each.idle}, `,
-      each.absolute === null ? '' : `absolute: ${each.absolute}, `,
+      absolute === null ? '' : `absolute: ${absolute}, `,
     ].join('');
     return policyText({
       roles: 'roles: { clerk: [] }',
@@ -95,7 +100,7 @@ test('verdicts and exposure bounds are those of trying every sequence tick by ti
     fc.asyncProperty(policies, casts, async (text, cast) => {
       const { stage } = project(text);
       const scene = new Scene(stage, cast);
-      const all = new BruteForce(scene, stage.client.csrfField === null).run(MOST);
+      const all = new BruteForce(scene, true).run(MOST);
       if (all === null) return;
       compared += 1;
       missed += all.missed.size;

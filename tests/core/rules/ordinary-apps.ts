@@ -324,12 +324,12 @@ export const ORDINARY: typeof SCENARIOS = {
       ],
     ],
     [
-      'a method that a page does not answer is refused, to those whom it is for',
+      'a method that a page does not answer is refused, as routers do before they ask who it is',
       {
         pages: `${PAGES}, /list: { for: signed-in, methods: [GET] }, /box: { for: signed-in, methods: [POST, PUT] } }`,
       },
       [
-        '{ send: POST /list, lands: /in, why: guest }',
+        '{ send: POST /list, status: 405, why: method-not-allowed }',
         '{ login: ann }',
         '{ send: POST /list, status: 405, why: method-not-allowed }',
         '{ send: HEAD /list, status: 200 }',
