@@ -55,7 +55,10 @@ export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Op
   const { method, target } = arrived;
   const text = (name: string) => textOf(arrived, name);
   const mark = target.indexOf('?');
-  const cookie = wire.openCookies(text('cookie'), site.time.now(), opened);
+  // Only browsers tell of themselves by Fetch Metadata; whoever else shows a cookie keeps it as long as they like.
+  const isBrowser = text('sec-fetch-site') !== '';
+  const now = isBrowser ? site.time.now() : null;
+  const cookie = wire.openCookies(text('cookie'), now, opened);
   const origin = originOf(site, text('host'), text('x-forwarded-proto'));
   return {
     method,

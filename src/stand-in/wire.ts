@@ -95,13 +95,17 @@ export class Wire {
    * A Cookie header with handles in the place of what came over the wire, and without what the app half does not read.
    * A cookie whose life is over on the clock of the stand-in is left out: the browser would have dropped it, had its own
    * clock been moved too.
+   *
+   * @param now the time by which lives are judged; null for somebody who keeps what they have
    */
-  openCookies(header: string, now: Seconds, opened: ReadonlyMap<string, string>): string {
+  openCookies(header: string, now: Seconds | null, opened: ReadonlyMap<string, string>): string {
     if (header === '') return '';
     const pairs: string[] = [];
     for (const name of this.cookieNames) {
       const shown = cookieValue(header, name);
-      if (shown === null || (this.ends.get(`${name}=${shown}`) ?? now + 1) <= now) continue;
+      if (shown === null) continue;
+      const end = this.ends.get(`${name}=${shown}`) ?? null;
+      if (now !== null && end !== null && end <= now) continue;
       pairs.push(`${name}=${name === this.signed ? (opened.get(shown) ?? '') : this.seals.open(shown)}`);
     }
     return pairs.join('; ');

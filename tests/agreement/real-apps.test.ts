@@ -15,7 +15,10 @@ const DO_NOT_FAKE = [
   'hrtime',
 ] as const;
 
-const APPS = [['server-rendered', false]] as const;
+const APPS = [
+  ['server-rendered', false],
+  ['sealed', true],
+] as const;
 
 describe.each(APPS)('%s', (name, hasProxy) => {
   let policy: Policy;

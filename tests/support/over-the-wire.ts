@@ -258,13 +258,16 @@ class WirePlay {
     const { session, remember, tokens } = this.stage.app.policy;
     const held = browser.state.tab.tokens;
     const inCookies = tokens?.kept === 'cookie';
-    const has = async (name: string | undefined) =>
-      name !== undefined && (await browser.cookie(name)) !== null;
+    const has = async (...names: readonly string[]) =>
+      names.length > 0 &&
+      (await Promise.all(names.map((name) => browser.cookie(name)))).every((each) => each !== null);
+    const namesOf = (rules: { name: string; others: readonly string[] } | undefined) =>
+      rules === undefined ? [] : [rules.name, ...rules.others];
     const found = {
-      session: await has(session.cookie.name),
+      session: await has(...namesOf(session.cookie)),
       access: inCookies ? await has(TOKEN_COOKIES.access) : held !== null && held.access !== '',
       refresh: inCookies ? await has(TOKEN_COOKIES.refresh) : held !== null && held.refresh !== null,
-      remember: await has(remember?.cookie.name),
+      remember: await has(...namesOf(remember?.cookie)),
     };
     return Object.entries(found).flatMap(([what, is]) => (is ? [what] : []));
   }

@@ -136,6 +136,8 @@ export class RealPlay {
       const expected: Told = { lands, status, seenAs, via, refreshes, holds };
       for (const key of Object.keys(expected) as (keyof Told)[]) {
         const [simulated, real] = [expected[key], seen[key]].map((value) => JSON.stringify(value));
+        // A server that refuses an address out of hand asks nobody who it is.
+        if (key === 'seenAs' && seen.seenAs === null && seen.status === 400) continue;
         if (simulated !== real)
           found.push(`${walk.name}, step ${at}: ${key} simulated ${simulated}, real ${real}`);
       }
@@ -146,7 +148,7 @@ export class RealPlay {
   private browser(name: string): WireBrowser {
     const known = this.browsers.get(name);
     if (known !== undefined) return known;
-    const fresh = new WireBrowser(this.stage.client, this.app.address);
+    const fresh = new WireBrowser(this.stage.client, this.app.address, true);
     this.browsers.set(name, fresh);
     return fresh;
   }

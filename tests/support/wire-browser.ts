@@ -1,7 +1,8 @@
 import { Agent, request as httpRequest } from 'node:http';
-import { CookieJar } from 'tough-cookie';
+import { Cookie, CookieJar } from 'tough-cookie';
 import { begin, receive } from '../../src/core/browser/browser';
 import type { Client } from '../../src/core/browser/client';
+import { NO_LONGER_SPARED } from '../../src/core/browser/cookie-jar';
 import { thawed } from '../../src/core/browser/tabs';
 import {
   NEW_BROWSER,
@@ -91,6 +92,8 @@ export class WireBrowser {
   constructor(
     private readonly client: Client,
     private readonly address: string,
+    /** Whether the app is addressed by the policy's own name, and not by where it listens. */
+    private readonly isNamed = false,
   ) {}
 
   /** Does something, message by message, until it is at rest. */
@@ -115,7 +118,7 @@ export class WireBrowser {
     const { method, origin, path, query, authorization, form, client, referer } = request;
     const url = `${origin}${path}${query}`;
     const sameSiteContext = crossSite ? (isSafe(method) ? 'lax' : 'none') : 'strict';
-    const cookie = authorization === '' ? await this.jar.getCookieString(url, { sameSiteContext }) : '';
+    const cookie = authorization === '' ? await this.cookiesFor(url, sameSiteContext) : '';
     const here = new URL(this.address).host;
     const home = hostOf(origin) === hostOf(this.client.origin);
     const answer = await sendOver(
@@ -123,7 +126,7 @@ export class WireBrowser {
       method,
       path + query,
       {
-        host: home ? here : hostOf(origin),
+        host: home && !this.isNamed ? here : hostOf(origin),
         accept: request.accept,
         'x-forwarded-proto': origin.slice(0, origin.indexOf(':')),
         ...(client === SOME_CLIENT ? {} : { 'x-forwarded-for': client }),
@@ -143,10 +146,30 @@ export class WireBrowser {
         const name = header.slice(0, header.indexOf('='));
         const clears = header.includes('Max-Age=0') && (await this.cookie(name)) === null;
         if (name !== STAND_IN_COOKIE && !clears) this.hasChanged = true;
-        await this.jar.setCookie(header, url, { ignoreError: true });
+        const cookie = Cookie.parse(header, { loose: true });
+        if (cookie === undefined) continue;
+        // RFC 6265bis §5.7: a life counts from when the cookie is kept; tough-cookie counts it from the last use.
+        if (typeof cookie.maxAge === 'number' && cookie.maxAge > 0) {
+          cookie.expires = new Date(Date.now() + cookie.maxAge * 1000);
+          cookie.maxAge = null;
+        }
+        await this.jar.setCookie(cookie, url, { ignoreError: true });
       }
     }
     return readResponse(answer);
+  }
+
+  /** tough-cookie sends what says nothing of other sites with every form of theirs; browsers do for two minutes. */
+  private async cookiesFor(url: string, sameSiteContext: 'strict' | 'lax' | 'none'): Promise<string> {
+    const cookies = await this.jar.getCookies(url, { sameSiteContext });
+    const isSent = ({ sameSite, creation }: Cookie) =>
+      sameSiteContext !== 'none' ||
+      sameSite !== undefined ||
+      Date.now() - Number(creation) < NO_LONGER_SPARED * 1000;
+    return cookies
+      .filter(isSent)
+      .map((each) => each.cookieString())
+      .join('; ');
   }
 
   /** The value of a cookie that would be sent home now; null for none. */
@@ -197,6 +220,7 @@ function readResponse({ status, headers, body }: WireResponse): HttpResponse {
 }
 
 function readBodyOf(type: string, status: number, text: string): Body {
+  if (text === '') return { kind: 'empty' };
   if (type.includes('problem+json')) return { kind: 'problem', title: '' };
   if (type.includes('json')) return readBody(JSON.parse(text) as TokenJson, status);
   if (!type.includes('html')) return { kind: 'empty' };
