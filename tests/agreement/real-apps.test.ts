@@ -18,6 +18,7 @@ const DO_NOT_FAKE = [
 const APPS = [
   ['server-rendered', false],
   ['sealed', true],
+  ['single-page', false],
 ] as const;
 
 describe.each(APPS)('%s', (name, hasProxy) => {

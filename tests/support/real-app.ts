@@ -6,6 +6,8 @@ import { join } from 'node:path';
 import { isAdministration, type Administration } from '../../src/core/app/administration';
 import { initialState } from '../../src/core/app/app';
 import { GUEST } from '../../src/core/app/identify';
+import { landingEntry } from '../../src/core/app/landing';
+import { acceptedReturn } from '../../src/core/app/return-address';
 import { TOKEN_COOKIES } from '../../src/core/app/token-cookies';
 import { FixedClock } from '../../src/core/clock';
 import { sourceOf } from '../../src/core/language/source';
@@ -17,7 +19,7 @@ import { outcomeOf } from '../../src/core/walks/outcome';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
 import { stageOf, type Exchange, type Stage } from '../../src/core/walks/stage';
 import type { Walk } from '../../src/core/walks/walk';
-import { WireBrowser, type WireExchange } from './wire-browser';
+import { WireBrowser, type FrontEnd, type WireExchange } from './wire-browser';
 
 export const REAL = join(__dirname, '..', '..', 'examples', 'real');
 export const START = Date.UTC(2026, 0, 1);
@@ -148,7 +150,9 @@ export class RealPlay {
   private browser(name: string): WireBrowser {
     const known = this.browsers.get(name);
     if (known !== undefined) return known;
-    const fresh = new WireBrowser(this.stage.client, this.app.address, true);
+    const isSinglePage = this.stage.app.policy.login?.by === 'tokens';
+    const frontEnd = isSinglePage ? frontEndOf(this.stage) : null;
+    const fresh = new WireBrowser(this.stage.client, this.app.address, true, frontEnd);
     this.browsers.set(name, fresh);
     return fresh;
   }
@@ -226,4 +230,21 @@ export class RealPlay {
 function asExchange({ purpose, request, response, seenAs }: WireExchange): Exchange {
   const explanation = { seenAs, reason: 'served', decidedBy: [] } as const;
   return { purpose, request, response, explanation, visitor: GUEST, route: null };
+}
+
+/** The front end of a policy, as the script of its single page has it. */
+function frontEndOf({ app: { policy, router } }: Stage): FrontEnd {
+  return {
+    pageAt: (path) => {
+      const route = router.find('GET', path);
+      if (route?.page?.guard !== 'browser') return { guard: null, loads: [] };
+      const { grounds, parameters, page } = route;
+      return { guard: { audience: grounds.audience, parameters }, loads: page.loads };
+    },
+    nextFor: ({ roles }, asked) => {
+      const rules = policy.login?.return ?? null;
+      const back = rules === null || asked === null ? null : acceptedReturn(rules, asked, policy.origin);
+      return back ?? landingEntry(policy, { roles, facts: new Map() })?.to ?? '/';
+    },
+  };
 }

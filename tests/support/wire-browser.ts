@@ -4,11 +4,14 @@ import { begin, receive } from '../../src/core/browser/browser';
 import type { Client } from '../../src/core/browser/client';
 import { NO_LONGER_SPARED } from '../../src/core/browser/cookie-jar';
 import { thawed } from '../../src/core/browser/tabs';
+import { passedOn } from '../../src/core/browser/forms';
 import {
   NEW_BROWSER,
   type BrowserState,
+  type Claims,
   type Deed,
   type Flight,
+  type PageBody,
   type Purpose,
   type Turn,
 } from '../../src/core/browser/state';
@@ -34,6 +37,12 @@ export interface WireResponse {
   readonly status: number;
   readonly headers: Readonly<Record<string, string | string[] | undefined>>;
   readonly body: string;
+}
+
+/** What the script of a single page knows without asking. */
+export interface FrontEnd {
+  pageAt(path: string): Pick<PageBody, 'guard' | 'loads'>;
+  nextFor(claims: Claims, asked: string | null): string;
 }
 
 /** One request with its answer. */
@@ -94,6 +103,8 @@ export class WireBrowser {
     private readonly address: string,
     /** Whether the app is addressed by the policy's own name, and not by where it listens. */
     private readonly isNamed = false,
+    /** What the script of a single page brings with it; null where pages say what their script goes by. */
+    private readonly frontEnd: FrontEnd | null = null,
   ) {}
 
   /** Does something, message by message, until it is at rest. */
@@ -156,7 +167,17 @@ export class WireBrowser {
         await this.jar.setCookie(cookie, url, { ignoreError: true });
       }
     }
-    return readResponse(answer);
+    const response = readResponse(answer);
+    return this.frontEnd === null ? response : this.withFrontEnd(this.frontEnd, request, response);
+  }
+
+  /** A response with what script knows of itself: the guard and the data of its pages, and where to go after a login. */
+  private withFrontEnd(frontEnd: FrontEnd, request: HttpRequest, response: HttpResponse): HttpResponse {
+    const { body } = response;
+    if (body.kind === 'page') return { ...response, body: { ...body, ...frontEnd.pageAt(request.path) } };
+    if (body.kind !== 'tokens' || request.form.has('refresh_token')) return response;
+    const asked = passedOn(this.client, this.state.tab.page);
+    return { ...response, body: { ...body, next: frontEnd.nextFor(body.claims, asked) } };
   }
 
   /** tough-cookie sends what says nothing of other sites with every form of theirs; browsers do for two minutes. */

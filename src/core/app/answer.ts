@@ -102,7 +102,8 @@ export function refuse(
       return entry === null ? refuseWith(404, request) : redirect(request.method, entry.to);
     }
     case 'shell':
-      return respond(200, { body: SHELL });
+      // The shell is read, and nothing is written to it.
+      return isSafe(request.method) ? respond(200, { body: SHELL }) : refuseWith(404, request);
     case 'login':
       if (login === null) return refuseWith(401, request);
       return redirect(request.method, withReturn(app, login.page, request.method, asked));
