@@ -21,7 +21,7 @@ interface Setting {
   readonly routing: string;
   /** Addresses that it takes for something else, which no setting says: they are listed in docs/truth.md. */
   readonly differs: RegExp | null;
-  start(): Promise<{ readonly listener: RequestListener; stop(): Promise<void> }>;
+  start(): Promise<{ readonly listener: RequestListener; readonly stop: () => Promise<void> }>;
 }
 
 /** A strict path-to-regexp wants something after the slash of a rest. */
@@ -46,7 +46,7 @@ function ofExpress(isSensitive: boolean, isStrict: boolean): Setting {
           response.send(told(route, request.params));
         });
       }
-      return Promise.resolve({ listener: app as unknown as RequestListener, stop: never });
+      return Promise.resolve({ listener: app, stop: never });
     },
   };
 }
@@ -60,13 +60,13 @@ function ofKoa(isSensitive: boolean, isStrict: boolean): Setting {
       const router = new KoaRouter({ sensitive: isSensitive, strict: isStrict });
       for (const route of ROUTES) {
         router.get(route.replace('/**', '{/*rest}'), (context) => {
-          context.body = told(route, context['params'] as Record<string, unknown>);
+          context.body = told(route, context['params']);
         });
       }
       const app = new Koa();
       app.silent = true;
       app.use(router.routes());
-      return Promise.resolve({ listener: app.callback() as RequestListener, stop: never });
+      return Promise.resolve({ listener: app.callback(), stop: never });
     },
   };
 }
@@ -91,7 +91,12 @@ function ofFastify(
         }
       }
       await app.ready();
-      return { listener: (request, response) => app.routing(request, response), stop: () => app.close() };
+      return {
+        listener: (request, response) => {
+          app.routing(request, response);
+        },
+        stop: () => app.close(),
+      };
     },
   };
 }
@@ -115,7 +120,9 @@ function ask(server: Server, path: string): Promise<Found> {
       let text = '';
       answer.setEncoding('utf8');
       answer.on('data', (part: string) => (text += part));
-      answer.on('end', () => settle(answer.statusCode === 200 ? text : 'none'));
+      answer.on('end', () => {
+        settle(answer.statusCode === 200 ? text : 'none');
+      });
     });
     sent.on('error', fail);
     sent.end();

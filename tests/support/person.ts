@@ -131,6 +131,18 @@ export class Person {
     await this.context?.close();
   }
 
+  /** The page in front, for whoever looks over their shoulder. */
+  watched(): Promise<Page> {
+    return this.front();
+  }
+
+  /** The cookies that the browser has; those of some names are dropped, as their time has come. */
+  async cookies(over: readonly string[] = []): Promise<{ name: string; value: string; expires: number }[]> {
+    const context = await this.open();
+    for (const name of over) await context.clearCookies({ name });
+    return context.cookies(this.address);
+  }
+
   /** @param link the address of a link that was sent to a new account */
   async act({ action }: Step, link: string): Promise<void> {
     const page = await this.front();

@@ -39,24 +39,32 @@ export async function realProject(
 /** A real app as a process of its own, whose clock is moved from here. */
 export class RealApp {
   private constructor(
-    private readonly process: ChildProcess,
+    private readonly child: ChildProcess,
     readonly address: string,
     private readonly proxy: Server | null,
   ) {}
 
-  /** @param hasProxy whether a proxy that ends TLS stands before it */
-  static async start(name: string, hasProxy: boolean): Promise<RealApp> {
-    const process = fork(join(REAL, name, 'app.mjs'), {
+  /**
+   * @param hasProxy whether a proxy that ends TLS stands before it
+   * @param start where its clock stands at first, in milliseconds
+   */
+  static async start(name: string, hasProxy: boolean, start = START): Promise<RealApp> {
+    const child = fork(join(REAL, name, 'app.mjs'), {
       execArgv: ['--import', join(__dirname, 'moved-clock.mjs')],
+      env: { ...process.env, CLOCK_START: String(start) },
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
     const port = await new Promise<number>((settle, fail) => {
-      process.once('message', (message) => settle((message as { port: number }).port));
-      process.once('exit', () => fail(new Error(`${name} does not start`)));
+      child.once('message', (message) => {
+        settle((message as { port: number }).port);
+      });
+      child.once('exit', () => {
+        fail(new Error(`${name} does not start`));
+      });
     });
     const proxy = hasProxy ? await startProxy(port) : null;
     const open = proxy === null ? port : (proxy.address() as AddressInfo).port;
-    return new RealApp(process, `http://127.0.0.1:${open}`, proxy);
+    return new RealApp(child, `http://127.0.0.1:${open}`, proxy);
   }
 
   /** Moves its clock to so many seconds from the start. */
@@ -64,23 +72,23 @@ export class RealApp {
     await new Promise<void>((moved) => {
       const hear = (message: unknown) => {
         if ((message as { clock?: number }).clock !== seconds) return;
-        this.process.off('message', hear);
+        this.child.off('message', hear);
         moved();
       };
-      this.process.on('message', hear);
-      this.process.send({ clock: seconds });
+      this.child.on('message', hear);
+      this.child.send({ clock: seconds });
     });
   }
 
   /** What somebody with access to the app does. */
   tell(action: Administration): void {
     const { verb, ...fields } = action;
-    this.process.send({ deed: verb, ...fields });
+    this.child.send({ deed: verb, ...fields });
   }
 
   stop(): void {
     this.proxy?.close();
-    this.process.kill();
+    this.child.kill();
   }
 }
 
@@ -140,8 +148,9 @@ export class RealPlay {
         const [simulated, real] = [expected[key], seen[key]].map((value) => JSON.stringify(value));
         // A server that refuses an address out of hand asks nobody who it is.
         if (key === 'seenAs' && seen.seenAs === null && seen.status === 400) continue;
-        if (simulated !== real)
+        if (simulated !== real) {
           found.push(`${walk.name}, step ${at}: ${key} simulated ${simulated}, real ${real}`);
+        }
       }
     }
     return found;
@@ -167,9 +176,9 @@ export class RealPlay {
     if (action.verb === 'copy' || action.verb === 'plant') {
       await this.give(browser, this.browser(action.to), action.what, action.verb === 'copy', clock);
     } else if (isAdministration(action)) this.app.tell(action);
-    else if (action.verb === 'together')
+    else if (action.verb === 'together') {
       throw new Error('calls at one time cannot be told to arrive in one order');
-    else if (action.verb !== 'wait') {
+    } else if (action.verb !== 'wait') {
       const deed = deedOf(this.stage, played.state, browser.state, action);
       if (typeof deed === 'string') throw new Error(deed);
       await browser.play(deed, clock);
@@ -222,8 +231,9 @@ export class RealPlay {
       return;
     }
     const rules = what === 'session' ? session.cookie : remember?.cookie;
-    for (const name of rules === undefined ? [] : [rules.name, ...rules.others])
+    for (const name of rules === undefined ? [] : [rules.name, ...rules.others]) {
       await to.take(name, from, isCopy);
+    }
   }
 }
 

@@ -126,8 +126,10 @@ export function copyOf(cookie: Cookie): Cookie {
 }
 
 /** A copied cookie as a browser keeps it that takes it for its own. */
-export function ownOf({ copied: _, ...cookie }: Cookie): Cookie {
-  return cookie;
+export function ownOf(cookie: Cookie): Cookie {
+  const own = { ...cookie };
+  delete own.copied;
+  return own;
 }
 
 function isOver(cookie: Cookie, clock: Clock): boolean {

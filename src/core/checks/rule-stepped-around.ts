@@ -50,8 +50,9 @@ export const ruleSteppedAround = check<{
 /** Who gets a page by another spelling of its address only, and past which rule; null for nobody. */
 function steppedAround(facts: Facts, page: Page, method: Method, plain: string, spelled: string) {
   const [route, other] = [facts.route(plain, method), facts.route(spelled, method)];
-  if (route?.page !== page || other?.page !== page || other.hasSlash || other.rule === route.rule)
+  if (route?.page !== page || other?.page !== page || other.hasSlash || other.rule === route.rule) {
     return null;
+  }
   const found = facts.admittedOnlyBy(other.grounds.audience, route.grounds.audience, route.parameters);
   return found === undefined ? null : { who: found.who, rule: route.rule?.at ?? page.at };
 }

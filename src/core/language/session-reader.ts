@@ -67,8 +67,9 @@ function readCookie(text: CookieText, usual: string, at: Path, scope: Scope): Om
     // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
     if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(each)) fault(`${each} is no usable name for a cookie`);
   }
-  if (new Set([name, ...others]).size <= others.length)
+  if (new Set([name, ...others]).size <= others.length) {
     fault('cookies that go together need names of their own');
+  }
   if (others.length > 2) fault('more than three cookies for one thing are too many');
   return {
     name,

@@ -29,8 +29,9 @@ export function variantsOf(path: string, routing: Routing, hasExpressions: boole
 
 /** A path in capitals, in small letters, and with one letter at a time in the other case. */
 function otherCases(path: string): string[] {
-  const flipped = [...path]
+  const flipped = path
     .slice(0, MOST_LETTERS)
+    .split('')
     .flatMap((letter, at) =>
       /[a-z]/i.test(letter) && !/%.?$/.test(path.slice(0, at))
         ? [path.slice(0, at) + otherCase(letter) + path.slice(at + 1)]

@@ -21,8 +21,9 @@ export function handleOf(stage: Stage, browser: BrowserState, what: Credential, 
   switch (what) {
     case 'access':
     case 'refresh': {
-      if (tokens?.kept === 'cookie')
+      if (tokens?.kept === 'cookie') {
         return cookieOf(stage, browser, { name: TOKEN_COOKIES[what], others: [] }, clock);
+      }
       const held = browser.tab.tokens?.[what] ?? null;
       return held === '' ? null : held;
     }

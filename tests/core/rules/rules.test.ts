@@ -1,11 +1,16 @@
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { differences, playSteps, policyText } from '../../support/policies';
 import { SCENARIOS } from './cases';
+import { GUESTS_AND_FORMS } from './guests-and-forms';
 import { ORDINARY } from './ordinary-apps';
 
 beforeAll(loadRegularLanguages);
 
-describe.each([...Object.entries(SCENARIOS), ...Object.entries(ORDINARY)])('%s', (_what, scenarios) => {
+describe.each([
+  ...Object.entries(SCENARIOS),
+  ...Object.entries(ORDINARY),
+  ...Object.entries(GUESTS_AND_FORMS),
+])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);
   });
