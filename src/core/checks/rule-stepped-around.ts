@@ -1,6 +1,6 @@
 import type { Method } from '../http/messages.js';
 import { sampleAddress } from '../paths/coverage.js';
-import { variantsOf } from '../paths/variants.js';
+import { samplesOfSpellings, tellsSpellings } from '../paths/spellings.js';
 import type { Page } from '../language/policy.js';
 import { check } from './check.js';
 import type { Facts } from './facts.js';
@@ -23,11 +23,12 @@ export const ruleSteppedAround = check<{
     mend: 'Write the rule with path instead of matches, give the page an audience of its own, or let expressions see the path as routed.',
   },
   *find(facts) {
-    const { policy } = facts;
-    if (policy.rules.every(({ expression }) => expression === null)) return;
-    for (const page of policy.pages) {
+    const { pages, rules, routing } = facts.policy;
+    const expressions = rules.flatMap(({ expression }) => expression?.language ?? []);
+    if (expressions.length === 0 || !tellsSpellings(routing)) return;
+    for (const page of pages) {
       const plain = sampleAddress(page.pattern, () => 'x');
-      const spellings = variantsOf(plain, policy.routing, true);
+      const spellings = samplesOfSpellings([page.pattern], expressions, routing).paths;
       for (const [method, spelled] of TRIED.flatMap((each) =>
         spellings.map((variant) => [each, variant] as const),
       )) {

@@ -43,9 +43,14 @@ export function languageOfPattern(pattern: Pattern): RegularLanguage {
   );
   const rest = segments.length === 0 ? '/.*' : '(?:/.*)?';
   const source = pattern.tail ? `^${segments.join('')}${rest}$` : `^${segments.join('') || '/'}$`;
-  const compiled = compile(source);
-  if (typeof compiled === 'string') throw new Error(`${pattern.text}: ${compiled}`);
-  return compiled;
+  return languageOf(source);
+}
+
+/** The language of an expression that is made here, and so is one. */
+export function languageOf(source: string): RegularLanguage {
+  const language = compile(source);
+  if (typeof language === 'string') throw new Error(`${source}: ${language}`);
+  return language;
 }
 
 /** All paths in the form that a careful server compares (see `normalisePath`). */
@@ -54,9 +59,7 @@ export function normalisedPaths(): RegularLanguage {
   const escape = '%(?:0[1-9A-F]|1[0-9A-F]|2[0-9A-C]|3[A-F]|40|5[BDE]|60|7[BCDF]|[89A-F][0-9A-F])';
   const other = `(?:[^#%./?\\\\]|${escape})`;
   const segment = `(?:${other}|\\.${other}|\\.\\.(?:${other}|\\.))(?:${other}|\\.)*`;
-  const compiled = compile(`^/(?:${segment}(?:/${segment})*)?$`);
-  if (typeof compiled === 'string') throw new Error(compiled);
-  return compiled;
+  return languageOf(`^/(?:${segment}(?:/${segment})*)?$`);
 }
 
 function escaped(text: string): string {

@@ -5,7 +5,8 @@ import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../ht
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { lawBookOf } from '../laws/law-book.js';
-import { samplesOf } from '../paths/atoms.js';
+import { samplesOf, type Samples } from '../paths/atoms.js';
+import { samplesOfSpellings, tellsSpellings } from '../paths/spellings.js';
 import { variantsOf } from '../paths/variants.js';
 import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
 import type { Stage } from '../walks/stage.js';
@@ -88,14 +89,19 @@ function stateAll(stage: Stage): Stated {
     ...accountClasses(policy.accounts.values()).map(({ account }) => account.name),
     ...(policy.signUp === null ? [] : [NEWCOMER]),
   ];
-  const { paths, isComplete } = samplesOf(
-    patternsOf(policy, owners),
-    policy.rules.flatMap(({ expression }) => expression?.language ?? []),
-  );
+  const patterns = patternsOf(policy, owners);
+  const expressions = policy.rules.flatMap(({ expression }) => expression?.language ?? []);
+  const plain = samplesOf(patterns, expressions);
+  // Where expressions see spellings that patterns do not tell apart, those are split too.
+  const others =
+    expressions.length > 0 && tellsSpellings(policy.routing)
+      ? samplesOfSpellings(patterns, expressions, policy.routing)
+      : NO_SAMPLES;
+  const paths = [...plain.paths, ...others.paths];
+  const isComplete = plain.isComplete && others.isComplete;
   const all = new Map<string, Stated['all'][number]>();
   let addresses = 0;
-  const hasExpressions = policy.rules.some(({ expression }) => expression !== null);
-  const spelled = paths.flatMap((path) => [path, ...variantsOf(path, policy.routing, hasExpressions)]);
+  const spelled = paths.flatMap((path) => [path, ...variantsOf(path, policy.routing)]);
   for (const path of spelled) {
     const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
     for (const from of isConditional ? circumstances(policy) : [USUAL]) {
@@ -108,6 +114,8 @@ function stateAll(stage: Stage): Stated {
   }
   return { all: [...all.values()], addresses, isComplete };
 }
+
+const NO_SAMPLES: Samples = { paths: [], isComplete: true };
 
 /** The keys of all classes of requests: in which ways they are answered to some visitors. */
 export function requestKeysOf(stage: Stage, owners: readonly string[], viewers: Viewers): Iterable<string> {

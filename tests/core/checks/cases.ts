@@ -434,9 +434,9 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
   ],
   ...(
     [
-      ['letter-case: ignored', 'GET /SAFE'],
+      ['letter-case: ignored', 'GET /safE'],
       ['expressions: as-sent', 'GET /safe/'],
-      ['expressions: as-sent, trailing-slash: different', 'GET /%73afe'],
+      ['expressions: as-sent, trailing-slash: different', 'GET /saf%65'],
     ] as const
   ).map(([routing, spelled]): (typeof CASES)[number] => [
     'rule-stepped-around',
