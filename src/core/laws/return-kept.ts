@@ -36,6 +36,9 @@ export const returnKept: Law = {
     return {
       seen: `${visitor.account} asked for ${asked} and lands at ${view.outcome.lands ?? 'no page'}`,
       allowedBy: entry.explanation.decidedBy,
+      ...(rules.kept === 'session' && !rules.carriedOver
+        ? { mend: 'set login.return.carried-over: true' }
+        : {}),
     };
   },
 };

@@ -106,14 +106,19 @@ function fromElsewhere({ app: { policy } }: Stage, classes: readonly RequestClas
   const cookies = [session.cookie, ...(remember === null ? [] : [remember.cookie])];
   const strict = cookies.some(({ sameSite }) => sameSite === 'strict') || tokens?.kept === 'cookie';
   const open = cookies.some(({ sameSite }) => sameSite === 'none' || sameSite === 'unset');
-  // A request that comes without the session may start another in its place.
+  // Forms are sent by POST; one that comes without the session may start another in its place.
   const forms =
     open || session.starts !== 'at-login'
-      ? classes.flatMap(({ method, address }) => (method === 'GET' ? [] : [send(method, address, ELSEWHERE)]))
+      ? classes.flatMap(({ method, address }) =>
+          method === 'POST' ? [send(method, address, ELSEWHERE)] : [],
+        )
       : (logout?.submits ?? []).flatMap(({ method, path }) =>
           method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
         );
   return [
+    ...(logout?.submits ?? []).flatMap(({ method, path }) =>
+      method === 'GET' ? [visit(path, ELSEWHERE)] : [],
+    ),
     ...(strict
       ? classes.flatMap(({ method, address }) => (method === 'GET' ? [visit(address, ELSEWHERE)] : []))
       : []),

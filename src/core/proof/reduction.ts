@@ -40,6 +40,8 @@ export class Reduction {
   private readonly renewsId: boolean;
   /** Whether anything hangs on the session of a guest whom a login gives a new one. */
   private readonly guestsMatter: boolean;
+  /** Whether what a guest asked for waits in their session. */
+  private readonly keepsAsked: boolean;
   private readonly rolesAtLogin: boolean;
   /** Whether anything asks how long ago somebody logged in. */
   private readonly asksFresh: boolean;
@@ -58,7 +60,8 @@ export class Reduction {
     this.mayKeep = policy.backButton !== 'no-store' || policy.pages.some(({ cache }) => cache !== null);
     this.mayFreeze = !clearsCookie(policy);
     this.renewsId = policy.login?.renewSessionId !== false;
-    this.guestsMatter = stage.client.csrfField !== null || policy.login?.return?.kept === 'session';
+    this.keepsAsked = policy.login?.return?.kept === 'session';
+    this.guestsMatter = stage.client.csrfField !== null || this.keepsAsked;
     this.rolesAtLogin = policy.session.roles === 'at-login';
     this.asksFresh = limits.loginWithin > 0;
     this.endsAccess = policy.logout?.ends.has('access') === true;
@@ -101,8 +104,11 @@ export class Reduction {
   passedOn(page: ShownPage | null): string | null {
     const { client } = this.stage;
     if (!this.followsForms || client.returnParameter === null || page === null) return null;
-    const hasForm = page.again !== null || (page.status === 200 && this.formPages.has(page.address.path));
-    return hasForm ? passedOn(client, page) : null;
+    return this.hasForm(page) ? passedOn(client, page) : null;
+  }
+
+  private hasForm({ again, status, address }: ShownPage): boolean {
+    return again !== null || (status === 200 && this.formPages.has(address.path));
   }
 
   /** A refresh token of a login that has ended is refused whatever became of it before. */
@@ -187,13 +193,15 @@ export class Reduction {
     if (this.landsByPage || this.isShownAgain(page)) return this.again(page);
     const back = this.passedOn(page);
     const token = this.stage.client.csrfField === null ? null : page.token;
-    if (back === null && token === null) return null;
+    // Whoever is at a form goes on from there with what waits in the session; who goes to it anew does not ask for it any more.
+    const isAt = back !== null || (this.followsForms && this.keepsAsked && this.hasForm(page));
+    if (!isAt && token === null) return null;
     const { returnParameter, forms } = this.stage.client;
     const query = back === null ? '' : withParameter('', returnParameter ?? '', back);
     // What is shown again at its endpoint is as good as the form's own page.
     const at = page.again === null ? address.path : (forms[page.again]?.page ?? address.path);
     return {
-      address: { origin: address.origin, path: back === null ? NOWHERE : at, query },
+      address: { origin: address.origin, path: isAt ? at : NOWHERE, query },
       method: 'GET',
       status: 200,
       menu: [],
