@@ -123,7 +123,8 @@ function holdingLine(holding: Holding, palette: Palette): Line {
 }
 
 function holdingWords({ what, handle, counts, because, left }: Holding): string {
-  const state = counts ? 'counts' : `does not count${because === null ? '' : `: ${because}`}`;
+  const why = because === null ? 'does not count' : `does not count: ${because}`;
+  const state = counts ? 'counts' : because === 'guest' ? "a guest's" : why;
   return [`${what} ${handle}`, state, ...limitWords({ left })].join(' · ');
 }
 

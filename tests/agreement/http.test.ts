@@ -65,10 +65,15 @@ describe('walks that nobody thought of come out over HTTP as they are simulated'
     await hold(walksOf(policy, 16), policy, 50);
   }, 300_000);
 
-  test.each(readdirSync(join(EXAMPLES, 'faults')))(
+  // Of the sound ones those that do what ordinary apps do.
+  const sound = readdirSync(join(EXAMPLES, 'sound')).filter((name) => name >= '35');
+  test.each([
+    ...readdirSync(join(EXAMPLES, 'faults')).map((name) => join('faults', name)),
+    ...sound.map((name) => join('sound', name)),
+  ])(
     'on %s',
     async (name) => {
-      const { policy } = await projectOf(join('faults', name));
+      const { policy } = await projectOf(name);
       await hold(walksOf(policy, 10), policy, 3);
     },
     60_000,

@@ -148,11 +148,7 @@ function decide(
     const at = route.rule?.at ?? ['pages'];
     return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page', at);
   }
-  if (!route.isAnswered) {
-    const status = app.policy.refusals[route.kind].method;
-    const allow = route.page === null ? route.taskMethods : methodsOf(route);
-    return end(refuseWith(status, request, allow), 'method-not-allowed', route.grounds.at);
-  }
+  if (!route.isAnswered) return refuseMethod(app, state, request, route, visitor, clock);
   const served = servePage(app, route, request, visitor, clock);
   return end(served.response, served.reason, served.at);
 }
@@ -184,6 +180,22 @@ function turnAway(
     ...answer,
     response: { ...answer.response, setCookie: [...kept.setCookie, ...answer.response.setCookie] },
   };
+}
+
+/** Refuses a method that an address does not answer; one that is to look as if it did not exist names no others (RFC 9110 §15.5.6). */
+function refuseMethod(
+  app: App,
+  state: AppState,
+  request: HttpRequest,
+  route: Route,
+  visitor: Identity,
+  clock: Clock,
+): Answer {
+  const status = app.policy.refusals[route.kind].method;
+  const known = route.page === null ? route.taskMethods : methodsOf(route);
+  const response = refuseWith(status, request, status === 405 ? known : []);
+  const at = route.page === null ? route.grounds.at : [...route.page.at, 'methods'];
+  return finish(app, state, response, visitor, 'method-not-allowed', at, clock);
 }
 
 /** What an address can be asked with, whoever may (RFC 9110 §9.3.7): a page all methods or those it names, an endpoint its own. */

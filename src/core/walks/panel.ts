@@ -62,7 +62,7 @@ function faultOf(
   const record = state.sessions[index];
   if (record === undefined) return 'session-lost';
   if (record.half) return 'code-needed';
-  if (record.account === null) return sessionFault(app, record, clock);
+  if (record.account === null) return sessionFault(app, record, clock) ?? 'guest';
   const account = state.accounts.get(record.account);
   if (account === undefined) return 'account-gone';
   return sessionFault(app, record, clock) ?? (account.state === 'active' ? null : account.state);

@@ -96,7 +96,7 @@ function signOut(view: View): Html | null {
   if (csrfField !== null && token === null) return null;
   const { visitor } = decided;
   const inScript = site.stage.client.tokens !== null;
-  const isKnown = visitor.account !== null || visitor.session >= 0;
+  const isKnown = visitor.account !== null || site.state.sessions[visitor.session]?.half === true;
   if (logout === null || (!isKnown && !inScript)) return null;
   return html`<form
     method="${logout.submit.method}"

@@ -60,7 +60,8 @@ function roleWords(roles: ReadonlySet<string>): string {
 function byWords({ decided, request, site }: View): string {
   const { visitor } = decided;
   if (visitor.by === null) {
-    return visitor.session >= 0 ? 'nothing yet: the one-time code is missing' : 'nothing';
+    const half = site.state.sessions[visitor.session]?.half === true;
+    return half ? 'nothing yet: the one-time code is missing' : 'nothing';
   }
   const shown = cookieValue(request.cookie, site.policy.session.cookie.name);
   const isResumed = visitor.by === 'session' && shown !== handle('session', visitor.session);
@@ -71,7 +72,10 @@ function byWords({ decided, request, site }: View): string {
 function holdings({ decided, request, site, wire, time }: View): Holding[] {
   const { stage, state } = site;
   const kinds = { session: 'session', remember: 'remember', access: 'access', refresh: 'refresh' } as const;
-  return wire.cookieNames.flatMap((name): Holding[] => {
+  const { session, remember } = site.policy;
+  const others = [...session.cookie.others, ...(remember?.cookie.others ?? [])];
+  const names = wire.cookieNames.filter((name) => !others.includes(name));
+  return names.flatMap((name): Holding[] => {
     const set = decided.response.setCookie.map(readSetCookie).findLast((cookie) => cookie?.name === name);
     const value = set === undefined ? cookieValue(request.cookie, name) : (set?.value ?? null);
     const what = Object.values(kinds).find((kind) => value?.startsWith(`${kind}-`) === true);
@@ -85,7 +89,8 @@ export function holdingWords({
   because,
   left,
 }: Pick<Holding, 'counts' | 'because' | 'left'>): string {
-  const state = counts ? [] : [`does not count${because === null ? '' : `: ${because}`}`];
+  const why = because === null ? 'does not count' : `does not count: ${because}`;
+  const state = counts ? [] : [because === 'guest' ? "a guest's" : why];
   return [...state, ...limitWords({ left })].join(', ') || 'no limit';
 }
 
