@@ -49,7 +49,10 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
           ];
     const none = rules.every((rule) => !rule.matches) ? ['none matches'] : [];
     if (none.length + others.length > 0) rows.push(['rules', [...none, ...others].join('; ')]);
-    if (grounds !== null) {
+    if (page !== null && !route.isAnswered) {
+      const answered = page.answers?.join(', ') ?? 'none';
+      rows.push(['method', `the page answers ${answered} ${line([...page.at, 'methods'])}`]);
+    } else if (grounds !== null) {
       const by = { page: 'the page', rule: 'the rule', otherwise: 'otherwise', endpoint: 'its endpoint' };
       rows.push([
         'audience',

@@ -102,6 +102,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     accepted: (text.accepted ?? []).map((entry, index) => ({ at: ['accepted', index], ...entry })),
   };
   requireSections(policy, scope);
+  requireOwnField(policy, scope);
   requireDistinctEndpoints(policy, scope);
   return policy;
 }
@@ -177,6 +178,26 @@ function readMenu(menu: NonNullable<PolicyText['menu']>, names: Names, scope: Sc
         : { audience: names.audience(link.for, [...at, 'for'], []), at: [...at, 'for'] };
     return { at, to: readAddress(link.to, [...at, 'to'], scope), text: link.text, audience };
   });
+}
+
+/** The token of a form needs a field of its own. */
+function requireOwnField({ csrf, login }: Policy, scope: Scope): void {
+  if (csrf === null || login === null) return;
+  const { account, password } = login.fields;
+  const taken = [
+    account,
+    password,
+    'account',
+    'password',
+    'role',
+    'remember',
+    'code',
+    'refresh_token',
+    login.return?.param,
+  ];
+  if (!taken.includes(csrf.field)) return;
+  const says = `${csrf.field} is a field of the forms already; the token needs one of its own`;
+  scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(['csrf', 'field'])));
 }
 
 /** Sections that others cannot do without. */

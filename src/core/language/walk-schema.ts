@@ -14,6 +14,8 @@ const inFlight = z.union(
 );
 const address = text('an address such as /berths');
 
+const FEW_PAGES = 'nothing after the colon, or how many pages back, 1 to 50';
+
 /** What a step can do. */
 export const VERBS = {
   visit: address,
@@ -45,8 +47,8 @@ export const VERBS = {
   confirm: text('an account that signed up'),
   logout: nothing,
   reload: nothing,
-  back: z.union([nothing, z.int().min(1).max(50)], {
-    error: 'nothing after the colon, or how many pages back, 1 to 50',
+  back: z.union([nothing, z.int().min(1, { error: FEW_PAGES }).max(50, { error: FEW_PAGES })], {
+    error: FEW_PAGES,
   }),
   'new-tab': nothing,
   'close-tab': nothing,

@@ -60,6 +60,21 @@ describe('bad policies', () => {
     ['unknown-key', `${base}»constructor: {}`],
     ['same-endpoint', `${base}tokens: { access: { life: 5m }, submit: POST /r, revoke: »POST /r }`],
     ['bad-value', `${base}promises: [»{ after: logout }]`],
+    ['unknown-parameter', `${base}pages: { '/a/:id': { for: everyone, after-write: »/b/:nr } }`],
+    ['bad-value', `${base}pages: { /a: { for: everyone, after-write: /b, write-status: »201 } }`],
+    ['bad-value', `${base}pages: { /a: { for: everyone, methods: »[] } }`],
+    [
+      'same-path',
+      `${base}routing: { letter-case: ignored }\npages: { /a: { for: guests }, »/A: { for: guests } }`,
+    ],
+    ['bad-value', `${base}csrf: { before: guard, after: »guard }`],
+    [
+      'bad-value',
+      `${base}login: { page: /in, submit: POST /in }\ncsrf: { token: per-session, field: »password }`,
+    ],
+    ['bad-value', `${base}session: { cookie: { name: »[sid, sid] } }`],
+    ['bad-value', `${base}session: { kept: sealed, cookie: { renewed: »false } }`],
+    ['bad-value', `${base}refusals: { guest: »shell }`],
     [
       'bad-value',
       `${base}roles: { a: [] }
