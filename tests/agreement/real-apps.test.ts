@@ -61,22 +61,26 @@ describe.each(APPS)('%s', (name, hasProxy) => {
     jest.useRealTimers();
   });
 
-  /** What differs over all walks, each against a fresh app. */
+  /** What differs over all walks, each against a fresh app; the next one starts while one is played with. */
   const differences = async (
     played: readonly Walk[],
     start: number,
     play: (app: RealApp, walk: Walk) => Promise<string[]>,
   ) => {
     const found: string[] = [];
+    const fresh = () => RealApp.start(name, hasProxy, start);
+    let next = fresh();
     for (const walk of played) {
+      const app = await next;
+      next = fresh();
       steps += walk.steps.length;
-      const app = await RealApp.start(name, hasProxy, start);
       try {
         found.push(...(await play(app, walk)));
       } finally {
         app.stop();
       }
     }
+    (await next).stop();
     return found;
   };
 
