@@ -5,29 +5,14 @@ import { sourceOf } from '../../src/core/language/source';
 import type { Policy } from '../../src/core/language/policy';
 import type { Walk } from '../../src/core/walks/walk';
 import { loadProject } from '../../src/core/project';
+import { fakeDate } from '../support/fake-date';
 import { walksOf } from '../support/generated-walks';
 import { differencesOverWire } from '../support/over-the-wire';
 import { harbour } from '../support/policies';
 
 const EXAMPLES = join(__dirname, '..', '..', 'examples');
 
-beforeAll(() => {
-  // Only the date is made up, for tough-cookie to judge lives by; timers and the network go on as ever.
-  jest.useFakeTimers({
-    doNotFake: [
-      'setTimeout',
-      'clearTimeout',
-      'setInterval',
-      'clearInterval',
-      'setImmediate',
-      'clearImmediate',
-      'nextTick',
-      'queueMicrotask',
-      'performance',
-      'hrtime',
-    ],
-  });
-});
+beforeAll(fakeDate);
 afterAll(() => {
   jest.useRealTimers();
 });

@@ -1,22 +1,10 @@
 import type { Browser } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import type { Walk } from '../../src/core/walks/walk';
+import { fakeDate } from '../support/fake-date';
 import { startChromium, startOtherSite } from '../support/person';
 import { RealApp, RealPlay, realProject, START } from '../support/real-app';
 import { isDoableFor, RealInChromium } from '../support/real-in-chromium';
-
-const DO_NOT_FAKE = [
-  'setTimeout',
-  'clearTimeout',
-  'setInterval',
-  'clearInterval',
-  'setImmediate',
-  'clearImmediate',
-  'nextTick',
-  'queueMicrotask',
-  'performance',
-  'hrtime',
-] as const;
 
 const APPS = [
   ['server-rendered', false],
@@ -85,7 +73,7 @@ describe.each(APPS)('%s', (name, hasProxy) => {
   };
 
   test('does over HTTP what is simulated', async () => {
-    jest.useFakeTimers({ doNotFake: [...DO_NOT_FAKE] });
+    fakeDate();
     expect(walks.length).toBeGreaterThanOrEqual(20);
     const play = (app: RealApp, walk: Walk) => new RealPlay(policy, app).differences(walk);
     expect(await differences(walks, START, play)).toEqual(KNOWN[`${name} over HTTP`] ?? []);

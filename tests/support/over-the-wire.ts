@@ -6,10 +6,10 @@ import type { HeldTokens } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/clock';
 import type { Policy } from '../../src/core/language/policy';
 import { deedOf, rightCode, type Deeds } from '../../src/core/walks/deeds';
-import { copied } from '../../src/core/walks/holdings';
+import { given, type Giving } from '../../src/core/walks/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
 import { answered, stageOf, type Answered, type Stage } from '../../src/core/walks/stage';
-import type { Action, Walk } from '../../src/core/walks/walk';
+import type { Walk } from '../../src/core/walks/walk';
 import { thawed } from '../../src/core/browser/tabs';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
 import { sendOver, WireBrowser } from './wire-browser';
@@ -187,17 +187,13 @@ class WirePlay {
     return deed;
   }
 
-  private async give(
-    from: WireBrowser,
-    to: WireBrowser,
-    { what, verb }: Extract<Action, { verb: 'copy' | 'plant' }>,
-    clock: FixedClock,
-  ) {
+  private async give(from: WireBrowser, to: WireBrowser, giving: Giving, clock: FixedClock) {
+    const { what, verb } = giving;
     const { session, remember, tokens } = this.stage.app.policy;
     const isToken = what === 'access' || what === 'refresh';
     if (verb === 'plant') to.state = thawed(to.state, 'all');
     if (isToken && tokens?.kept !== 'cookie') {
-      to.state = copied(this.stage, from.state, to.state, what, clock) ?? to.state;
+      to.state = given(this.stage, from.state, to.state, giving, clock) ?? to.state;
       return;
     }
     const rules = what === 'session' ? session.cookie : remember?.cookie;

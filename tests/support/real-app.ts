@@ -14,7 +14,7 @@ import { sourceOf } from '../../src/core/language/source';
 import type { Policy } from '../../src/core/language/policy';
 import { loadProject } from '../../src/core/project';
 import { deedOf } from '../../src/core/walks/deeds';
-import { copied } from '../../src/core/walks/holdings';
+import { given, type Giving } from '../../src/core/walks/holdings';
 import { outcomeOf } from '../../src/core/walks/outcome';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
 import { stageOf, type Exchange, type Stage } from '../../src/core/walks/stage';
@@ -174,7 +174,7 @@ export class RealPlay {
     const clock = new FixedClock(time);
     browser.exchanges.length = 0;
     if (action.verb === 'copy' || action.verb === 'plant') {
-      await this.give(browser, this.browser(action.to), action.what, action.verb === 'copy', clock);
+      await this.give(browser, this.browser(action.to), action, clock);
     } else if (isAdministration(action)) this.app.tell(action);
     else if (action.verb === 'together') {
       throw new Error('calls at one time cannot be told to arrive in one order');
@@ -218,21 +218,16 @@ export class RealPlay {
     return kinds.filter(([, isHeld]) => isHeld).map(([what]) => what);
   }
 
-  private async give(
-    from: WireBrowser,
-    to: WireBrowser,
-    what: 'session' | 'access' | 'refresh' | 'remember',
-    isCopy: boolean,
-    clock: FixedClock,
-  ): Promise<void> {
+  private async give(from: WireBrowser, to: WireBrowser, giving: Giving, clock: FixedClock): Promise<void> {
+    const { what, verb } = giving;
     const { session, remember } = this.stage.app.policy;
     if (what === 'access' || what === 'refresh') {
-      to.state = copied(this.stage, from.state, to.state, what, clock) ?? to.state;
+      to.state = given(this.stage, from.state, to.state, giving, clock) ?? to.state;
       return;
     }
     const rules = what === 'session' ? session.cookie : remember?.cookie;
     for (const name of rules === undefined ? [] : [rules.name, ...rules.others]) {
-      await to.take(name, from, isCopy);
+      await to.take(name, from, verb === 'copy');
     }
   }
 }

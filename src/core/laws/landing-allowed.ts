@@ -29,6 +29,10 @@ export function refusedLanding(view: View, hasLostRoles: boolean): Sight | null 
     return {
       seen: `${sender.explanation.seenAs ?? 'a guest'} is sent from ${sender.request.path} to ${target.request.path} and refused there: ${target.explanation.reason}`,
       allowedBy: sender.explanation.decidedBy,
+      // Whoever goes back to what they asked for is not landed by an entry.
+      ...(sender.explanation.decidedBy[1] === 'return'
+        ? { mend: 'set login.return.only-if-allowed: true' }
+        : {}),
     };
   }
   return null;

@@ -8,7 +8,7 @@ import type { Breach, View } from '../laws/law.js';
 import { remembering, type Memory } from '../laws/memory.js';
 import { unkeptPromises, type Unkept } from '../laws/promises.js';
 import { deedOf } from '../walks/deeds.js';
-import { copied, planted } from '../walks/holdings.js';
+import { given } from '../walks/holdings.js';
 import { outcomeOf, type Outcome } from '../walks/outcome.js';
 import { play, type Played, type Stage } from '../walks/stage.js';
 import { playTogether } from '../walks/together.js';
@@ -92,9 +92,8 @@ function takeOnce(
     };
   };
   if (action.verb === 'copy' || action.verb === 'plant') {
-    const give = action.verb === 'copy' ? copied : planted;
-    const given = give(stage, from, browsers.get(action.to) ?? NEW_BROWSER, action.what, clock);
-    return given === null ? null : become(action.to, { ...AT_REST, state, browser: given });
+    const to = given(stage, from, browsers.get(action.to) ?? NEW_BROWSER, action, clock);
+    return to === null ? null : become(action.to, { ...AT_REST, state, browser: to });
   }
   if (isAdministration(action)) {
     const after = administer(stage.app.policy, state, action);

@@ -1,11 +1,12 @@
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
 import { shownIn } from '../app/own-cookies.js';
-import { cookieHeader, copyOf, ownOf, type Cookie } from '../browser/cookie-jar.js';
+import { cookieHeader, copyOf, ownOf } from '../browser/cookie-jar.js';
 import { thawed } from '../browser/tabs.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../clock.js';
 import { CREDENTIALS, type CookieRules, type Credential } from '../language/policy.js';
 import type { Stage } from './stage.js';
+import type { Action } from './walk.js';
 
 const NOTHING: readonly Credential[] = [];
 
@@ -45,36 +46,18 @@ function cookieOf(
   return shownIn(cookieHeader(browser.cookies, home, clock), rules);
 }
 
-/** Gives a browser a copy of what another has; the other keeps its own. Null where there is nothing to copy. */
-export function copied(
-  stage: Stage,
-  from: BrowserState,
-  to: BrowserState,
-  what: Credential,
-  clock: Clock,
-): BrowserState | null {
-  return given(stage, from, to, what, clock, copyOf);
-}
+/** That somebody gives a browser what another has: a copy, which it keeps whatever happens, or as its own from then on. */
+export type Giving = Pick<Extract<Action, { verb: 'copy' | 'plant' }>, 'verb' | 'what'>;
 
-/** Puts what a browser has into another, whose own it is from then on. Null where there is nothing to put there. */
-export function planted(
+/** The browser that was given something; the other keeps its own. Null where there is nothing to give. */
+export function given(
   stage: Stage,
   from: BrowserState,
-  to: BrowserState,
-  what: Credential,
+  before: BrowserState,
+  { verb, what }: Giving,
   clock: Clock,
 ): BrowserState | null {
-  return given(stage, from, thawed(to, 'all'), what, clock, ownOf);
-}
-
-function given(
-  stage: Stage,
-  from: BrowserState,
-  to: BrowserState,
-  what: Credential,
-  clock: Clock,
-  as: (cookie: Cookie) => Cookie,
-): BrowserState | null {
+  const to = verb === 'copy' ? before : thawed(before, 'all');
   const own = from.tab.tokens;
   const names = cookiesOf(stage, what);
   if (handleOf(stage, from, what, clock) === null) return null;
@@ -90,7 +73,7 @@ function given(
   // What script knows of tokens in cookies goes with them.
   const isToken = what === 'access' || what === 'refresh';
   const tab = isToken ? { ...to.tab, tokens: to.tab.tokens ?? own } : to.tab;
-  return { ...to, tab, cookies: [...others, ...cookies.map(as)] };
+  return { ...to, tab, cookies: [...others, ...cookies.map(verb === 'copy' ? copyOf : ownOf)] };
 }
 
 /** The names of the cookies in which a credential is kept; null for one that script keeps. */

@@ -15,7 +15,7 @@ import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from './outcome.js';
 import { unsaid } from './said.js';
 import type { Step, Wait, Walk } from './walk.js';
-import { copied, planted } from './holdings.js';
+import { given } from './holdings.js';
 import { playTogether } from './together.js';
 import { play, requestDeed, type Played, type Stage } from './stage.js';
 
@@ -179,10 +179,9 @@ export function playStep(
     return finish(stage, step, until, atRest(state, from), null);
   }
   if (action.verb === 'copy' || action.verb === 'plant') {
-    const give = action.verb === 'copy' ? copied : planted;
-    const given = give(stage, from, other, action.what, clock);
-    const none = given === null ? `this browser holds no ${action.what} to ${action.verb}` : null;
-    return { ...finish(stage, step, time, atRest(state, from), none), given };
+    const to = given(stage, from, other, action, clock);
+    const none = to === null ? `this browser holds no ${action.what} to ${action.verb}` : null;
+    return { ...finish(stage, step, time, atRest(state, from), none), given: to };
   }
   if (action.verb === 'together') {
     const needsTwo = action.calls.some(({ tab }) => tab === 'behind');
