@@ -53,7 +53,10 @@ export function logout(
     (shown || visitor.session >= 0) && rules.clears.has('session') ? clearedIn(kept.cookie) : [];
   const remembered = remember !== null && cookieValue(request.cookie, remember.cookie.name) !== null;
   if (remembered && rules.clears.has('remember')) setCookie.push(...clearedIn(remember.cookie));
-  const tokens = (['access', 'refresh'] as const).filter((kind) => rules.clears.has(kind));
+  // As with the session, what did not come along is not taken away: another site may have sent the form.
+  const tokens = (['access', 'refresh'] as const).filter(
+    (kind) => rules.clears.has(kind) && tokenInCookie(app.policy.tokens, request, kind) !== '',
+  );
   setCookie.push(...clearedTokenCookies(app.policy.tokens, tokens));
   const lands = firstEntry(rules.lands, visitor, pageLeft(app, request));
   return {

@@ -135,7 +135,8 @@ export function refresh(
     state: after,
     response: respond(error === 'invalid_grant' ? (rules?.refused ?? 400) : 400, {
       body: { kind: 'token-error', error },
-      setCookie: clearedTokenCookies(rules, ['access', 'refresh']),
+      // A request that came without them, as one of another site does, takes none away.
+      setCookie: inCookie === '' ? NO_COOKIES : clearedTokenCookies(rules, ['access', 'refresh']),
     }),
     explanation: explain(null, reason, grounds.at),
   });

@@ -3,8 +3,8 @@ import { isSafe, LOGIN_WANTED, NO_FIELDS, type HttpResponse } from '../http/mess
 import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
-import { sendForeignForm, sendForm, sendLogout, showsForm, withToken } from './forms.js';
-import { done, follow, go, open, showing, within, withTab } from './navigation.js';
+import { sendForeignForm, sendForm, sendLogout, showsForm } from './forms.js';
+import { done, follow, go, open, ownFields, showing, within, withTab } from './navigation.js';
 import { again, goBack, thawed, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
 import { dataRefused, nextLoad, runScript } from './script.js';
 import type { BrowserState, Deed, Flight, ShownPage, Turn } from './state.js';
@@ -42,7 +42,7 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       const to = within(client, deed.address);
       const left = withoutPageMemory(client, browser);
       const crossSite = deed.fromOtherSite === true;
-      const form = crossSite || isSafe(deed.method) ? NO_FIELDS : withToken(client, browser);
+      const form = crossSite || isSafe(deed.method) ? NO_FIELDS : ownFields(client, browser);
       const sending = { method: deed.method, to, purpose: navigate, form, crossSite };
       return go(client, left, sending, clock);
     }

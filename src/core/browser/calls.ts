@@ -2,8 +2,7 @@ import type { Clock } from '../clock.js';
 import type { Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type Body, type Method } from '../http/messages.js';
 import type { Client } from './client.js';
-import { withToken } from './forms.js';
-import { authorized, done, go, withTab, within } from './navigation.js';
+import { authorized, done, go, ownFields, withTab, within } from './navigation.js';
 import type { BrowserState, Call, HeldTokens, Load, Purpose, Turn } from './state.js';
 
 /** Keeps the tokens of a response. A response without a refresh token leaves the one that is held (RFC 6749 §6). */
@@ -54,7 +53,7 @@ export function sendCall(
 ): Turn {
   const purpose: Purpose = { kind: 'call', call };
   const { tokens } = browser.tab;
-  const form = isSafe(call.method) ? NO_FIELDS : withToken(client, browser);
+  const form = isSafe(call.method) ? NO_FIELDS : ownFields(client, browser);
   const turn = go(
     client,
     browser,

@@ -3,7 +3,7 @@ import { parameterOf, targetOf } from '../http/address.js';
 import { firstEntry } from '../app/landing.js';
 import { NO_FIELDS, type FormName } from '../http/messages.js';
 import type { Client } from './client.js';
-import { done, go, withTab, within } from './navigation.js';
+import { done, go, ownFields, withTab, within } from './navigation.js';
 import { knownToScript } from './script.js';
 import type { BrowserState, Fill, HeldTokens, Purpose, ShownPage, Turn } from './state.js';
 
@@ -23,16 +23,6 @@ export function passedOn({ returnParameter }: Client, page: ShownPage | null): s
     : (page.sent.get(returnParameter) ?? null);
 }
 
-/** The fields of a form of the page in front, with what shows that it is the app's own. */
-export function withToken(
-  { csrfField }: Client,
-  browser: BrowserState,
-  fields: ReadonlyMap<string, string> = NO_FIELDS,
-): ReadonlyMap<string, string> {
-  const token = csrfField === null ? null : (browser.tab.page?.token ?? null);
-  return csrfField === null || token === null ? fields : new Map(fields).set(csrfField, token);
-}
-
 /** Fills in and sends a form; a return address in the page's own query goes along in a hidden field. */
 export function sendForm(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
   const form = client.forms[fill.form];
@@ -42,7 +32,7 @@ export function sendForm(client: Client, browser: BrowserState, fill: Fill, cloc
   if (back !== null) fields.set(client.returnParameter ?? '', back);
   const purpose: Purpose = form.byScript ? { kind: 'login' } : { kind: 'navigate', fill: null };
   const to = within(client, form.submit.path);
-  const sending = { method: form.submit.method, to, purpose, form: withToken(client, browser, fields) };
+  const sending = { method: form.submit.method, to, purpose, form: ownFields(client, browser, fields) };
   return go(client, browser, sending, clock);
 }
 
@@ -71,7 +61,7 @@ export function sendLogout(client: Client, browser: BrowserState, clock: Clock):
     visitor === null
       ? { kind: 'navigate', fill: null, byScript: true }
       : { kind: 'login', otherwise: firstEntry(logout.lands, visitor, page?.address.path)?.to ?? '/' };
-  const form = withToken(client, browser, own);
+  const form = ownFields(client, browser, own);
   return go(client, left, { method, to: within(client, path), purpose, form, referer }, clock);
 }
 

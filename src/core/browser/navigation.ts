@@ -71,6 +71,16 @@ export function go(client: Client, browser: BrowserState, sending: Sending, cloc
   return { browser, flight, cutShort: null, refusedCookies: NONE, refusedByScript: null };
 }
 
+/** The fields of a form of the page in front, with what shows that it is the app's own. */
+export function ownFields(
+  { csrfField }: Client,
+  browser: BrowserState,
+  fields: ReadonlyMap<string, string> = NO_FIELDS,
+): ReadonlyMap<string, string> {
+  const token = csrfField === null ? null : (browser.tab.page?.token ?? null);
+  return csrfField === null || token === null ? fields : new Map(fields).set(csrfField, token);
+}
+
 /** Ends a way that leads nowhere: a page is shown for an address without an answer, a call leaves the page as it is. */
 function cutShort(
   browser: BrowserState,

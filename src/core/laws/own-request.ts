@@ -1,12 +1,10 @@
+import { indexOf, type AppState } from '../app/app.js';
 import type { Clock } from '../clock.js';
-import type { AppState } from '../app/app.js';
-import { indexOf } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
 import { isSafe } from '../http/messages.js';
-import { handleOf } from '../walks/holdings.js';
 import type { Stage } from '../walks/stage.js';
 import type { Action } from '../walks/walk.js';
-import { counts } from './counts.js';
+import { heldCounting } from './counts.js';
 import { letsIn } from './entries.js';
 import type { Law, Sight, View } from './law.js';
 import { isShown } from './shown.js';
@@ -85,9 +83,12 @@ function loggedOut({ stage, action, before, from, played, clock }: View): Sight 
   };
 }
 
-/** Whose session a browser has that counts; null for nobody's. */
+/** Who is signed in at a browser, by anything that it has and the app would take; null for nobody. */
 function signedIn(stage: Stage, state: AppState, browser: BrowserState, clock: Clock): string | null {
-  const held = handleOf(stage, browser, 'session', clock);
-  if (held === null || !counts(stage, state, 'session', held, clock)) return null;
-  return state.sessions[indexOf('session', held)]?.account ?? null;
+  const held = heldCounting(stage, state, browser, clock);
+  if (held === null) return null;
+  const session = state.sessions[indexOf('session', held)]?.account;
+  const token = state.accessTokens[indexOf('access', held)] ?? state.refreshTokens[indexOf('refresh', held)];
+  const remembered = state.remembered[indexOf('remember', held)]?.account;
+  return session ?? remembered ?? state.families[token?.family ?? -1]?.account ?? 'the visitor';
 }

@@ -94,6 +94,21 @@ export const GUESTS_AND_FORMS: typeof SCENARIOS = {
   ],
   'where forms come from': [
     [
+      'a form of another site takes no token cookies away, since it comes without them',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: signed-in, kind: api } }`,
+        more: 'tokens: { access: { life: 5m, kept: cookie }, refresh: { life: 1h }, roles: each-request }',
+      },
+      [
+        '{ login: ann, holds: [access, refresh] }',
+        '{ send: POST /out, from: "https://wreckers.example", holds: [access, refresh] }',
+        '{ send: POST /oauth/token, from: "https://wreckers.example", holds: [access, refresh] }',
+        '{ visit: /desk, seen-as: ann }',
+        '{ logout: , lacks: [access, refresh] }',
+      ],
+    ],
+    [
       'a form carries the token of the session in which it was shown: past its end it is refused, before the guard',
       { more: 'csrf: { token: per-session, refused: 419 }' },
       [
