@@ -138,7 +138,8 @@ export class Router {
     return matches(this.folded(pattern), this.compared(segmentsOf(path)));
   }
 
-  private folded(pattern: Pattern): Pattern {
+  /** A pattern as paths are compared with it: in small letters, where letters count the same in either case. */
+  folded(pattern: Pattern): Pattern {
     if (!this.folds) return pattern;
     const fold = (segment: Segment): Segment =>
       segment.kind === 'literal' ? { kind: 'literal', text: segment.text.toLowerCase() } : segment;

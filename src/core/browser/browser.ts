@@ -17,16 +17,10 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
   const navigate = { kind: 'navigate', fill: null } as const;
   switch (deed.deed) {
     case 'open':
-      return open(
-        client,
-        withoutPageMemory(client, browser),
-        deed.address,
-        null,
-        clock,
-        0,
-        deed.fromOtherSite,
-        deed.isLink,
-      );
+      return open(client, withoutPageMemory(client, browser), deed.address, clock, {
+        crossSite: deed.fromOtherSite,
+        byScript: deed.isLink,
+      });
     case 'reload':
       return here === null ? done(browser) : again(client, browser, here, clock);
     case 'back':
@@ -57,7 +51,7 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       }
       return showsForm(client, here, fill.form)
         ? sendForm(client, browser, fill, clock)
-        : open(client, browser, form.page, fill, clock);
+        : open(client, browser, form.page, clock, { fill });
     }
     case 'log-out':
       return sendLogout(client, browser, clock);
@@ -110,7 +104,7 @@ function react(
     case 'login': {
       const { body } = response;
       if (body.kind === 'tokens') {
-        return open(client, keep(browser, body, clock), body.next ?? '/', null, clock, 0, false, true);
+        return open(client, keep(browser, body, clock), body.next ?? '/', clock, { byScript: true });
       }
       const next =
         body.kind === 'refused-login' || body.kind === 'next'
@@ -118,7 +112,7 @@ function react(
           : response.status < 400
             ? purpose.otherwise
             : undefined;
-      return next === undefined ? done(browser) : open(client, browser, next, null, clock, 0, false, true);
+      return next === undefined ? done(browser) : open(client, browser, next, clock, { byScript: true });
     }
     case 'call': {
       const { call } = purpose;
@@ -147,7 +141,7 @@ function react(
         return sendCall(client, keep(browser, body, clock), purpose.call, clock, redirects);
       }
       const dropped = withTab(browser, { tokens: null });
-      return open(client, dropped, client.failedRefresh, null, clock, redirects + 1, false, true);
+      return open(client, dropped, client.failedRefresh, clock, { redirects: redirects + 1, byScript: true });
     }
   }
 }

@@ -25,19 +25,25 @@ export interface Sending {
   readonly crossSite?: boolean;
 }
 
+/** How somebody goes to an address. What is left out is not so. */
+export interface Going {
+  readonly fill?: Fill;
+  readonly redirects?: number;
+  readonly crossSite?: boolean | undefined;
+  /** Whether script, or a link of the page, names it. */
+  readonly byScript?: boolean | undefined;
+}
+
 /** Goes to an address that was typed, or that script or a link of the page names. */
 export function open(
   client: Client,
   browser: BrowserState,
   reference: string,
-  fill: Fill | null,
   clock: Clock,
-  redirects = 0,
-  crossSite = false,
-  byScript = false,
+  { fill, redirects = 0, crossSite = false, byScript = false }: Going = {},
 ): Turn {
   const to = within(client, reference);
-  const purpose: Purpose = byScript ? { kind: 'navigate', fill, byScript } : { kind: 'navigate', fill };
+  const purpose: Purpose = { kind: 'navigate', fill: fill ?? null, ...(byScript ? { byScript } : {}) };
   if (redirects > MOST_REDIRECTS) return cutShort(browser, to, purpose, 'GET', 'redirect-loop');
   return go(client, browser, { method: 'GET', to, purpose, redirects, crossSite }, clock);
 }

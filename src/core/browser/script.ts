@@ -89,7 +89,7 @@ function turnAway(
   const turn =
     to === null
       ? done(bySight ? withStatus(browser, 403) : browser)
-      : open(client, browser, to, null, clock, redirects + 1, false, true);
+      : open(client, browser, to, clock, { redirects: redirects + 1, byScript: true });
   return bySight ? { ...turn, refusedByScript: reason } : turn;
 }
 

@@ -293,9 +293,15 @@ export class Facts {
   get ruleParts(): readonly { readonly rule: Rule; readonly parts: readonly RulePart[] }[] {
     return this.once('ruleParts', () => {
       const { rules } = this.policy;
-      return rules.map((rule, index) => ({
-        rule,
-        parts: partsOf(rule, rules.slice(0, index), this.reading),
+      const { router } = this.stage.app;
+      // As they are compared: with letters in either case, where that is how the app reads them.
+      const compared = rules.map((rule) => ({
+        ...rule,
+        patterns: rule.patterns.map((pattern) => router.folded(pattern)),
+      }));
+      return compared.map((rule, index) => ({
+        rule: rules[index] ?? rule,
+        parts: partsOf(rule, compared.slice(0, index), this.reading),
       }));
     });
   }

@@ -250,6 +250,25 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     { session: 'session: { absolute: 8h, idle: 5m, cookie: { same-site: lax } }' },
   ],
   [
+    'rule-never-matches',
+    {
+      rules:
+        'rules: [{ path: /Safe/**, for: chief }, { path: /safe/**, for: signed-in }, { path: /**, for: signed-in }]',
+      pages: 'pages: { /in: { for: guests }, /safe: {}, /desk: {} }',
+      landing: 'landing: [{ otherwise: /desk }]',
+      logout: 'logout: { submit: POST /out, lands: /in }',
+      more: 'routing: { letter-case: ignored }',
+    },
+    'no address reaches /safe/**: rule 1 takes them all, /safe too',
+    {
+      rules: 'rules: [{ path: /Safe/**, for: chief }, { path: /**, for: signed-in }]',
+      pages: 'pages: { /in: { for: guests }, /safe: {}, /desk: {} }',
+      landing: 'landing: [{ otherwise: /desk }]',
+      logout: 'logout: { submit: POST /out, lands: /in }',
+      more: 'routing: { letter-case: ignored }',
+    },
+  ],
+  [
     'cookie-life-differs',
     { session: 'session: { absolute: 8h, idle: 5m, cookie: { life: 4m59s } }' },
     'the cookie is gone after 4m59s, before the idle limit of 5m counts',
