@@ -83,12 +83,15 @@ function loggedOut({ stage, action, before, from, played, clock }: View): Sight 
   };
 }
 
-/** Who is signed in at a browser, by anything that it has and the app would take; null for nobody. */
+/** Who is signed in at a browser by its cookies, which an answer can take away; null for nobody. */
 function signedIn(stage: Stage, state: AppState, browser: BrowserState, clock: Clock): string | null {
-  const held = heldCounting(stage, state, browser, clock);
-  if (held === null) return null;
-  const session = state.sessions[indexOf('session', held)]?.account;
-  const token = state.accessTokens[indexOf('access', held)] ?? state.refreshTokens[indexOf('refresh', held)];
-  const remembered = state.remembered[indexOf('remember', held)]?.account;
+  const inCookies = stage.app.policy.tokens?.kept === 'cookie';
+  const held = inCookies ? browser : { ...browser, tab: { ...browser.tab, tokens: null } };
+  const handle = heldCounting(stage, state, held, clock);
+  if (handle === null) return null;
+  const session = state.sessions[indexOf('session', handle)]?.account;
+  const token =
+    state.accessTokens[indexOf('access', handle)] ?? state.refreshTokens[indexOf('refresh', handle)];
+  const remembered = state.remembered[indexOf('remember', handle)]?.account;
   return session ?? remembered ?? state.families[token?.family ?? -1]?.account ?? 'the visitor';
 }
