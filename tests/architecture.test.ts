@@ -20,7 +20,7 @@ const ALLOWED: Record<string, RegExp> = {
   'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$)/,
   'src/render': /^(src\/core\/index\.js|src\/render\/|zod$|yaml$|picocolors$|fast-string-width$)/,
   'src/stand-in/page-script':
-    /^src\/(core\/(browser|http|language)\/|core\/clock\.js|stand-in\/(page-script\/|tagged-json))/,
+    /^src\/(core\/(browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,
   'src/stand-in': /^(src\/core\/index\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
   'src/cli':
     /^(src\/core\/index\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|node:|chokidar$|commander$)/,
@@ -38,6 +38,44 @@ test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (fold
       .map((name) => `${file}: ${name}`),
   );
   expect(others).toEqual([]);
+});
+
+/** The folders of the core, from the ground up: each imports only from those before it, types included. */
+const LADDER = [
+  ...['time', 'vocabulary', 'paths', 'http', 'language', 'app', 'browser', 'play', 'credentials', 'steps'],
+  ...['laws', 'walks', 'checks', 'grid', 'why', 'proof'],
+];
+
+test('the folders of the core are a ladder', () => {
+  const roomOf = (file: string) => /^src\/core\/([^/]+)\//.exec(file)?.[1] ?? null;
+  const inCore = files.filter((file) => file.startsWith('src/core/'));
+  expect(new Set(inCore.map(roomOf))).toEqual(new Set([...LADDER, null]));
+  const upward = inCore.flatMap((file) => {
+    const room = roomOf(file);
+    // What lies in no folder is the top.
+    const rung = room === null ? LADDER.length : LADDER.indexOf(room);
+    return importsOf(file)
+      .filter((name) => name.startsWith('src/core/'))
+      .filter((name) => {
+        const other = roomOf(name);
+        return (other === null ? LADDER.length : LADDER.indexOf(other)) > rung;
+      })
+      .map((name) => `${file}: ${name}`);
+  });
+  expect(upward).toEqual([]);
+});
+
+test('no two files import each other, not even for types', () => {
+  const pairs = files.flatMap((file) =>
+    importsOf(file)
+      .map((name) => name.replace(/\.js$/, '.ts'))
+      .filter(
+        (name) =>
+          name > file && files.includes(name) && importsOf(name).includes(file.replace(/\.ts$/, '.js')),
+      )
+      .map((name) => `${file} and ${name}`),
+  );
+  expect(pairs).toEqual([]);
 });
 
 test.each([

@@ -1,12 +1,13 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { REASONS } from '../src/core/app/reasons';
+import { REASONS } from '../src/core/vocabulary/reasons';
 import { runChecks } from '../src/core/checks/run-checks';
-import { EXPECTATIONS, VERBS } from '../src/core/language/walk-schema';
+import { STEP_KINDS } from '../src/core/steps/all-steps';
+import { EXPECTATIONS } from '../src/core/walks/walk-schema';
 import { policySchema } from '../src/core/language/policy-schema';
 import { playWalk } from '../src/core/walks/runner';
 import { DEEDS } from '../src/stand-in/steering';
-import { DEADLINES } from '../src/core/walks/walk';
+import { DEADLINES } from '../src/core/vocabulary/deadlines';
 import { differences, project } from './support/policies';
 
 const ROOT = join(__dirname, '..');
@@ -64,14 +65,14 @@ test('the page on the proof names every option of its own', () => {
   for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
 });
 
-test('the language page names every section, step, expectation, deadline and reason', () => {
+test('the language page has the row of every step, in their order', () => {
+  const table = page('docs/language.md').split('| step | does |\n| --- | --- |\n')[1] ?? '';
+  const rows = table.slice(0, table.indexOf('\n\n')).split('\n');
+  expect(rows).toEqual(STEP_KINDS.map(({ row: [written, does] }) => `| ${written} | ${does} |`));
+});
+
+test('the language page names every section, expectation, deadline and reason', () => {
   const language = page('docs/language.md');
-  const names = [
-    ...Object.keys(policySchema.shape),
-    ...Object.keys(VERBS),
-    ...Object.keys(EXPECTATIONS),
-    ...DEADLINES,
-    ...REASONS,
-  ];
+  const names = [...Object.keys(policySchema.shape), ...Object.keys(EXPECTATIONS), ...DEADLINES, ...REASONS];
   expect(names.filter((name) => !new RegExp(`\`${name}[\`:]`).test(language))).toEqual([]);
 });

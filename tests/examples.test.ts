@@ -5,7 +5,7 @@ import { sourceOf } from '../src/core/language/source';
 import { loadProject } from '../src/core/project';
 import { castsOf, settleScene, verdictsOf } from '../src/core/proof/prove';
 import { playWalk } from '../src/core/walks/runner';
-import { stageOf } from '../src/core/walks/stage';
+import { stageOf } from '../src/core/play/stage';
 import { differences, harbour, line } from './support/policies';
 
 const FAULTS = join(__dirname, '..', 'examples', 'faults');

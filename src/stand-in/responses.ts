@@ -1,6 +1,6 @@
 import { isSafe, STAND_IN_COOKIE, type Body } from '../core/index.js';
 import { appPage, problemPage } from './pages/app-page.js';
-import { writeRefusal } from './pages/strip.js';
+import { writeRefusal } from './pages/refusal.js';
 import type { View } from './pages/view.js';
 
 /** A response ready for the wire. */

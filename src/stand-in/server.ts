@@ -5,7 +5,7 @@ import { cookieValue, STAND_IN_COOKIE, type Path, type Policy } from '../core/in
 import { AccessTokens } from './access-tokens.js';
 import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
-import { readRefusal } from './pages/strip.js';
+import { readRefusal } from './pages/refusal.js';
 import type { View } from './pages/view.js';
 import { isKnown, isLogin, isTooLong, loginFault, loginFields, openTokens, readRequest } from './requests.js';
 import { writeResponse } from './responses.js';

@@ -5,7 +5,7 @@ import type { Browser, Page } from 'playwright-core';
 import { begin, receive } from '../../src/core/browser/browser';
 import { clientOf } from '../../src/core/browser/client';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../../src/core/browser/state';
-import { FixedClock } from '../../src/core/clock';
+import { FixedClock } from '../../src/core/time/clock';
 import { respond } from '../../src/core/http/messages';
 import { project } from '../support/policies';
 import { startChromium } from '../support/person';

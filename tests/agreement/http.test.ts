@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sourceOf } from '../../src/core/language/source';
 import type { Policy } from '../../src/core/language/policy';
-import type { Walk } from '../../src/core/walks/walk';
+import type { Walk } from '../../src/core/steps/walk';
 import { loadProject } from '../../src/core/project';
 import { fakeDate } from '../support/fake-date';
 import { walksOf } from '../support/generated-walks';

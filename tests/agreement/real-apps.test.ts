@@ -1,6 +1,6 @@
 import type { Browser } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
-import type { Walk } from '../../src/core/walks/walk';
+import type { Walk } from '../../src/core/steps/walk';
 import { fakeDate } from '../support/fake-date';
 import { startChromium, startOtherSite } from '../support/person';
 import { RealApp, RealPlay, realProject, START } from '../support/real-app';

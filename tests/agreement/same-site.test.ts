@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { chromium, type Browser } from 'playwright-core';
 import { cookieHeader, storeCookies, type CookieJar } from '../../src/core/browser/cookie-jar';
-import { FixedClock } from '../../src/core/clock';
+import { FixedClock } from '../../src/core/time/clock';
 
 // Chromium can be told to spare cookies that say nothing of other sites for ten seconds in the place of two minutes.
 const SPARED = { chromium: 10, model: 120 };

@@ -1,7 +1,7 @@
 import { initialState, type AppState } from '../../src/core/app/app';
 import type { Answer } from '../../src/core/app/answer';
 import { respondTo } from '../../src/core/app/respond-to';
-import { FixedClock } from '../../src/core/clock';
+import { FixedClock } from '../../src/core/time/clock';
 import type { HttpRequest } from '../../src/core/http/messages';
 import { policyText, project } from './policies';
 

@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import type { Policy } from '../../src/core/language/policy';
 import { sampleAddress } from '../../src/core/paths/coverage';
 import { playWalk } from '../../src/core/walks/runner';
-import { stageOf } from '../../src/core/walks/stage';
-import { plainStep, type Action, type Step, type Walk } from '../../src/core/walks/walk';
+import { stageOf } from '../../src/core/play/stage';
+import { plainStep, type Step, type Walk } from '../../src/core/steps/walk';
+import type { Action } from '../../src/core/steps/all-steps';
 import { project } from './policies';
 import { policyText } from './policies';
 

@@ -3,13 +3,13 @@ import { join } from 'node:path';
 import { TOKEN_COOKIES } from '../../src/core/app/token-cookies';
 import { initialState, type AppState } from '../../src/core/app/app';
 import type { HeldTokens } from '../../src/core/browser/state';
-import { FixedClock } from '../../src/core/clock';
+import { FixedClock } from '../../src/core/time/clock';
 import type { Policy } from '../../src/core/language/policy';
-import { deedOf, rightCode, type Deeds } from '../../src/core/walks/deeds';
-import { given, type Giving } from '../../src/core/walks/holdings';
+import { deedOf, type PersonAction } from '../../src/core/steps/all-steps';
+import { given, type Giving } from '../../src/core/credentials/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
-import { answered, stageOf, type Answered, type Stage } from '../../src/core/walks/stage';
-import type { Walk } from '../../src/core/walks/walk';
+import { answered, stageOf, type Answered, type Stage } from '../../src/core/play/stage';
+import type { Walk } from '../../src/core/steps/walk';
 import { thawed } from '../../src/core/browser/tabs';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
 import { sendOver, WireBrowser } from './wire-browser';
@@ -159,7 +159,7 @@ class WirePlay {
     ];
   }
 
-  private async deed(browser: WireBrowser, action: Deeds) {
+  private async deed(browser: WireBrowser, action: PersonAction) {
     const deed = deedOf(this.stage, this.state, browser.state, action);
     if (typeof deed === 'string') throw new Error(deed);
     if (action.verb === 'code' && action.given !== 'wrong') {
@@ -171,10 +171,9 @@ class WirePlay {
         ({ kind }) => kind === 'code',
       );
       const code = codes.at(-1)?.text ?? 'none';
-      const right = rightCode();
-      return right.deed === 'fill-in'
-        ? { ...right, fill: { ...right.fill, fields: new Map([['code', code]]) } }
-        : right;
+      return deed.deed === 'fill-in'
+        ? { ...deed, fill: { ...deed.fill, fields: new Map([['code', code]]) } }
+        : deed;
     }
     if (action.verb === 'confirm') {
       const { body } = await sendOver(this.standIn.address, 'GET', '/-/state', {

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import { pathOf } from '../../src/core/app/router';
-import type { Step, Walk } from '../../src/core/walks/walk';
+import type { Step, Walk } from '../../src/core/steps/walk';
 
 const OPTIONS = {
   executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',

@@ -4,7 +4,7 @@ import type { Diagnostic } from '../../src/core/language/diagnostic';
 import { positionOf, sourceOf, type Source } from '../../src/core/language/source';
 import { readProject, type Project } from '../../src/core/project';
 import { playWalk, type WalkResult } from '../../src/core/walks/runner';
-import { stageOf, type Stage } from '../../src/core/walks/stage';
+import { stageOf, type Stage } from '../../src/core/play/stage';
 
 export const HARBOUR = join(__dirname, '..', '..', 'examples', 'harbour');
 

@@ -1,11 +1,11 @@
 import type { Browser, Page, Response } from 'playwright-core';
-import { isAdministration } from '../../src/core/app/administration';
+import { isAdministration } from '../../src/core/steps/all-steps';
 import { LONGEST_FROZEN } from '../../src/core/browser/tabs';
 import type { Policy } from '../../src/core/language/policy';
 import type { StepResult } from '../../src/core/walks/runner';
 import { playWalk } from '../../src/core/walks/runner';
-import { stageOf } from '../../src/core/walks/stage';
-import type { Step, Walk } from '../../src/core/walks/walk';
+import { stageOf } from '../../src/core/play/stage';
+import type { Step, Walk } from '../../src/core/steps/walk';
 import { isDoable, Person } from './person';
 import type { RealApp } from './real-app';
 

@@ -15,7 +15,7 @@ import {
   type Purpose,
   type Turn,
 } from '../../src/core/browser/state';
-import type { Clock } from '../../src/core/clock';
+import type { Clock } from '../../src/core/time/clock';
 import { hostOf } from '../../src/core/http/address';
 import { SOME_CLIENT } from '../../src/core/http/client-address';
 import {

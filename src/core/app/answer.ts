@@ -13,7 +13,7 @@ import type { Path } from '../language/yaml-text.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';
 import { landingEntry } from './landing.js';
-import type { Reason } from './reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import type { Route } from './router.js';
 
 /** What an app gives back for a request: its new state, the response, and why it came out so. */

@@ -1,8 +1,10 @@
-import type { Instant } from '../clock.js';
+import type { Instant } from '../time/clock.js';
 import type { FormName } from '../http/messages.js';
-import type { Account, Audience, Policy } from '../language/policy.js';
+import type { Account, Policy } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 import { pathOf, Router } from './router.js';
-import type { Reason } from './reasons.js';
+import type { Credential } from '../vocabulary/credentials.js';
+import type { Reason } from '../vocabulary/reasons.js';
 
 /** A policy made ready to answer requests. It never changes; what changes is the state. */
 export interface App {
@@ -184,7 +186,7 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
   };
 }
 
-type Handed = 'session' | 'access' | 'refresh' | 'confirm' | 'remember';
+type Handed = Credential | 'confirm';
 
 /** What the browser holds of a record: its kind and number. */
 export function handle(kind: Handed, index: number): string {

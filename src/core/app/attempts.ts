@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import type { App, AppState } from './app.js';
 
 /** Whether an account name lets nobody in for now; unknown names pause alike, so that they do not leak. */

@@ -1,4 +1,5 @@
-import type { Account, Audience, Facts, Page, Policy } from '../language/policy.js';
+import type { Account, Page, Policy } from '../language/policy.js';
+import type { Audience, Facts } from '../vocabulary/audience.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Route, Router } from './router.js';
 

@@ -1,8 +1,9 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { parameterOf, resolveAddress } from '../http/address.js';
 import { isSafe, type HttpRequest } from '../http/messages.js';
-import type { Seconds } from '../language/duration.js';
-import type { Audience, Policy } from '../language/policy.js';
+import type { Seconds } from '../time/duration.js';
+import type { Policy } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 import { admit } from './admit.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';

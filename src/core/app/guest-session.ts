@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { isSafe, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import { admit } from './admit.js';
 import type { App, AppState } from './app.js';

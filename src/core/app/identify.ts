@@ -1,9 +1,9 @@
-import type { Clock, Instant } from '../clock.js';
+import type { Clock, Instant } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
-import type { Facts } from '../language/policy.js';
+import type { Facts } from '../vocabulary/audience.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import { shownIn } from './own-cookies.js';
-import type { Reason } from './reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { tokenInCookie } from './token-cookies.js';
 
 /** Whom the app takes the visitor for. */

@@ -1,4 +1,5 @@
-import type { Facts, LandingEntry, Policy } from '../language/policy.js';
+import type { LandingEntry, Policy } from '../language/policy.js';
+import type { Facts } from '../vocabulary/audience.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 
 /** What decides where somebody lands. */

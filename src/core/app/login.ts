@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { withParameter } from '../http/address.js';
 import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
@@ -8,7 +8,7 @@ import type { App, AppState } from './app.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
 import { GUEST, sessionFault } from './identify.js';
 import { asRefusal, showAgain } from './page.js';
-import type { Reason } from './reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { askedFor } from './return-address.js';
 import { askForCode } from './second-factor.js';
 import { letIn, shownSession, type Entrant } from './way-in.js';

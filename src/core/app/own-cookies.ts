@@ -1,5 +1,4 @@
-import { cookieValue, writeSetCookie } from '../http/cookies.js';
-import type { CookieRules } from '../language/policy.js';
+import { cookieValue, writeSetCookie, type CookieRules } from '../http/cookies.js';
 
 type Rules = Omit<CookieRules, 'life'>;
 

@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { hostOf } from '../http/address.js';
 import {
   isSafe,
@@ -19,7 +19,7 @@ import { keepAsked, startsSession } from './guest-session.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { servePage } from './page.js';
-import type { Reason } from './reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { resume } from './remember.js';
 import type { Route, Task } from './router.js';
 import { sendCode, sendCodeOnce, takeCode } from './second-factor.js';

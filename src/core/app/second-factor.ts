@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { withParameter } from '../http/address.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
@@ -6,7 +6,7 @@ import { explain, refuseWith, type Answer } from './answer.js';
 import type { App, AppState, SessionRecord } from './app.js';
 import type { Identity } from './identify.js';
 import { asRefusal, showAgain } from './page.js';
-import type { Reason } from './reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { changeSession, endSession, startSession } from './sessions.js';
 import { askedFor } from './return-address.js';
 import { askedIn, goOn, letIn, shownSession, type Entrant } from './way-in.js';

@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Account, SignUp } from '../language/policy.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';

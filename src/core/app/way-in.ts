@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { resolveAddress } from '../http/address.js';
 import { respond, type Body, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
@@ -11,7 +11,7 @@ import { landingEntry, type Lander } from './landing.js';
 import { shownIn } from './own-cookies.js';
 import { remember } from './remember.js';
 import { acceptedReturn } from './return-address.js';
-import type { Reason } from './reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { endSession, startSession, type SessionStart } from './sessions.js';
 import { startFamily } from './tokens.js';
 

@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import type { Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type Body, type Method } from '../http/messages.js';
 import type { Client } from './client.js';

@@ -1,8 +1,8 @@
-import { BEGINNING, type Clock, type Instant } from '../clock.js';
+import { BEGINNING, type Clock, type Instant } from '../time/clock.js';
 import { hostOf, type Address } from '../http/address.js';
 import { readSetCookie, type SetCookie } from '../http/cookies.js';
 import { isSafe, type Method } from '../http/messages.js';
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 
 /** A cookie that a browser keeps (RFC 6265bis §5.7). */
 export interface Cookie {

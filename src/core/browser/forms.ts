@@ -1,4 +1,4 @@
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { parameterOf, targetOf } from '../http/address.js';
 import { firstEntry } from '../app/landing.js';
 import { NO_FIELDS, type FormName } from '../http/messages.js';

@@ -1,4 +1,4 @@
-import type { Clock, Instant } from '../clock.js';
+import type { Clock, Instant } from '../time/clock.js';
 import { resolveAddress, type Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type HttpRequest, type Method } from '../http/messages.js';
 import type { Client } from './client.js';

@@ -1,8 +1,8 @@
 import { admit } from '../app/admit.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import { firstEntry } from '../app/landing.js';
-import type { Reason } from '../app/reasons.js';
-import type { Clock } from '../clock.js';
+import type { Reason } from '../vocabulary/reasons.js';
+import type { Clock } from '../time/clock.js';
 import { targetOf, withParameter } from '../http/address.js';
 import type { Refusal } from '../language/policy.js';
 import { canRefresh, startCall } from './calls.js';

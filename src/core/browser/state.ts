@@ -1,9 +1,9 @@
-import type { Reason } from '../app/reasons.js';
-import type { Instant } from '../clock.js';
+import type { Reason } from '../vocabulary/reasons.js';
+import type { Instant } from '../time/clock.js';
 import type { Address } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
 import type { Body, HttpRequest, Method } from '../http/messages.js';
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 import type { FormName } from '../http/messages.js';
 import type { CookieJar } from './cookie-jar.js';
 

@@ -1,5 +1,5 @@
-import type { Clock } from '../clock.js';
-import type { Seconds } from '../language/duration.js';
+import type { Clock } from '../time/clock.js';
+import type { Seconds } from '../time/duration.js';
 import type { Client } from './client.js';
 import { done, go, withTab } from './navigation.js';
 import { runScript } from './script.js';

@@ -1,4 +1,4 @@
-import { formatDuration } from '../language/duration.js';
+import { formatDuration } from '../time/duration.js';
 import { check } from './check.js';
 
 /** An hour: the longest life that is usual, in seconds. */

@@ -1,4 +1,5 @@
-import type { Audience, Policy } from '../language/policy.js';
+import type { Policy } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';
 
 /** An audience must be possible. */

@@ -1,4 +1,4 @@
-import { formatDuration } from '../language/duration.js';
+import { formatDuration } from '../time/duration.js';
 import { check } from './check.js';
 
 /** A one-time code is short-lived and allows few tries. */

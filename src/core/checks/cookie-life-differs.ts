@@ -1,4 +1,4 @@
-import { formatDuration } from '../language/duration.js';
+import { formatDuration } from '../time/duration.js';
 import { check } from './check.js';
 
 /** The life of the session cookie fits that of the session. */

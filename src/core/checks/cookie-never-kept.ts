@@ -1,5 +1,5 @@
 import { storeCookies } from '../browser/cookie-jar.js';
-import { FixedClock } from '../clock.js';
+import { FixedClock } from '../time/clock.js';
 import { writeSetCookie } from '../http/cookies.js';
 import { check } from './check.js';
 

@@ -1,4 +1,4 @@
-import { handedOut } from '../language/login-reader.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** A link from outside finds a signed-in visitor signed in. */
@@ -13,7 +13,7 @@ export const cookieStrictLosesLinks = check<{ name: string }>({
   },
   *find(facts) {
     const { login, session } = facts.policy;
-    if (login === null || login.return === null || !handedOut(login.by).includes('session')) return;
+    if (login === null || login.return === null || !handedOut(facts.policy).includes('session')) return;
     if (session.cookie.sameSite !== 'strict') return;
     yield { at: ['session', 'cookie', 'same-site'], params: { name: session.cookie.name } };
   },

@@ -3,28 +3,21 @@ import { admit } from '../app/admit.js';
 import { initialState, type AppState } from '../app/app.js';
 import { accountClasses, audienceKey, pageClasses, type PageClass } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
-import type { Reason } from '../app/reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import type { Grounds, Route } from '../app/router.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
-import { FixedClock } from '../clock.js';
+import { FixedClock } from '../time/clock.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
-import { handedOut } from '../language/login-reader.js';
-import type {
-  Account,
-  Audience,
-  CookieRules,
-  Page,
-  Placed,
-  Policy,
-  Rule,
-  StatedAudience,
-} from '../language/policy.js';
+import { handedOut } from '../vocabulary/credentials.js';
+import type { Account, Page, Placed, Policy, Rule, StatedAudience } from '../language/policy.js';
+import type { CookieRules } from '../http/cookies.js';
+import type { Audience } from '../vocabulary/audience.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Pattern } from '../paths/pattern.js';
 import { sampleAddress } from '../paths/coverage.js';
-import { play, stageOf, type Played, type Stage } from '../walks/stage.js';
-import type { Walk } from '../walks/walk.js';
+import { play, stageOf, type Played, type Stage } from '../play/stage.js';
+import type { Walk } from '../steps/walk.js';
 import { partsOf, type RulePart } from './rule-coverage.js';
 import { targetsOf, type Target } from './targets.js';
 
@@ -248,7 +241,7 @@ export class Facts {
     const { login, session, remember } = this.policy;
     if (login === null) return [];
     return [
-      ...(handedOut(login.by).includes('session')
+      ...(handedOut(this.policy).includes('session')
         ? [{ what: 'session' as const, at: ['session', 'cookie'], rules: session.cookie }]
         : []),
       ...(remember === null

@@ -1,4 +1,4 @@
-import { formatDuration } from '../language/duration.js';
+import { formatDuration } from '../time/duration.js';
 import { check } from './check.js';
 
 /** A changed refresh token gets its answer again for seconds only. */

@@ -1,5 +1,5 @@
-import { formatDuration } from '../language/duration.js';
-import { handedOut } from '../language/login-reader.js';
+import { formatDuration } from '../time/duration.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** Activity keeps a session with an idle limit alive. */
@@ -14,7 +14,7 @@ export const idleNeverRenewed = check<{ idle: number }>({
   },
   *find(facts) {
     const { session, login } = facts.policy;
-    if (login === null || !handedOut(login.by).includes('session')) return;
+    if (login === null || !handedOut(facts.policy).includes('session')) return;
     if (session.idle === null || session.renews !== 'never') return;
     yield { at: ['session', 'renews'], params: { idle: session.idle } };
   },

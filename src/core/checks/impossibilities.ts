@@ -1,7 +1,7 @@
-import type { Reason } from '../app/reasons.js';
-import { handedOut } from '../language/login-reader.js';
+import type { Reason } from '../vocabulary/reasons.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import type { Policy } from '../language/policy.js';
-import type { Step } from '../walks/walk.js';
+import type { Step } from '../steps/walk.js';
 
 /** An expectation that nothing can meet, by its key, and why. */
 export interface Impossibility {
@@ -23,7 +23,7 @@ export function impossibilities(step: Step, policy: Policy): Impossibility[] {
   if (refreshes !== null && refreshes > 1 && !hasSeveralRequests(policy)) {
     add('refreshes', 'a request is worth one refresh');
   }
-  if (session === 'live' && login !== null && !handedOut(login.by).includes('session')) {
+  if (session === 'live' && login !== null && !handedOut(policy).includes('session')) {
     add('session', 'the login hands out no session');
   }
   const state = seenAs === null ? undefined : accounts.get(seenAs)?.state;

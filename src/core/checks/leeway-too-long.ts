@@ -1,4 +1,4 @@
-import { formatDuration } from '../language/duration.js';
+import { formatDuration } from '../time/duration.js';
 import { check } from './check.js';
 
 /** The leeway of an access token is small beside its life. */

@@ -1,4 +1,4 @@
-import { handedOut } from '../language/login-reader.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** What a login hands out ends, however busy its holder is. */
@@ -14,7 +14,7 @@ export const loginWithoutEnd = check<{ what: string }>({
   *find(facts) {
     const { session, login, tokens } = facts.policy;
     if (login === null) return;
-    const handed = handedOut(login.by);
+    const handed = handedOut(facts.policy);
     if (
       handed.includes('session') &&
       session.idle !== null &&

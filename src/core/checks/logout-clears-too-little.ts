@@ -1,6 +1,4 @@
-import { handedOut } from '../language/login-reader.js';
-import type { Credential } from '../language/policy.js';
-import { CREDENTIAL_NAMES } from '../laws/counts.js';
+import { credentialWords, handedOut, type Credential } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** A logout clears what the browser holds. */
@@ -14,12 +12,12 @@ export const logoutClearsTooLittle = check<{ left: readonly Credential[] }>({
     mend: 'Add what is left to logout.clears.',
   },
   *find(facts) {
-    const { login, logout, remember } = facts.policy;
+    const { login, logout } = facts.policy;
     if (login === null || logout === null) return;
-    const handed = [...handedOut(login.by), ...(remember === null ? [] : ['remember' as const])];
+    const handed = handedOut(facts.policy);
     const left = handed.filter((credential) => !logout.clears.has(credential));
     if (left.length > 0) yield { at: ['logout', 'clears'], params: { left } };
   },
   message: ({ left }) =>
-    `a logout leaves the ${left.map((each) => CREDENTIAL_NAMES[each]).join(' and the ')} in the browser`,
+    `a logout leaves the ${left.map((each) => credentialWords(each)).join(' and the ')} in the browser`,
 });

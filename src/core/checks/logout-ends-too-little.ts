@@ -1,13 +1,5 @@
-import { handedOut } from '../language/login-reader.js';
-import type { Credential } from '../language/policy.js';
+import { handedOut, recordWords, type Credential } from '../vocabulary/credentials.js';
 import { check } from './check.js';
-
-const NAMES = {
-  session: 'session',
-  access: 'access token',
-  refresh: 'refresh token',
-  remember: 'remember token',
-};
 
 /** What a login handed out must be worth nothing after the logout, not only be gone from the browser. */
 export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared: boolean }>({
@@ -20,14 +12,14 @@ export const logoutEndsTooLittle = check<{ left: readonly Credential[]; cleared:
     mend: 'Add what is left to logout.ends.',
   },
   *find(facts) {
-    const { login, logout, remember, tokens } = facts.policy;
+    const { login, logout, tokens } = facts.policy;
     if (login === null || logout === null) return;
-    const handed = [...handedOut(login.by), ...(remember === null ? [] : ['remember' as const])];
+    const handed = handedOut(facts.policy);
     const outlast = handed.filter((each) => each !== 'access' && (each !== 'refresh' || tokens?.refresh));
     const left = outlast.filter((credential) => !logout.ends.has(credential));
     const cleared = left.every((credential) => logout.clears.has(credential));
     if (left.length > 0) yield { at: ['logout', 'ends'], params: { left, cleared } };
   },
   message: ({ left, cleared }) =>
-    `a logout ${cleared ? 'clears the browser but ' : ''}leaves the ${left.map((each) => NAMES[each]).join(' and the ')} good in the app`,
+    `a logout ${cleared ? 'clears the browser but ' : ''}leaves the ${left.map((each) => recordWords(each)).join(' and the ')} good in the app`,
 });

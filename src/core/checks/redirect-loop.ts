@@ -1,5 +1,5 @@
 import type { Path } from '../language/yaml-text.js';
-import type { Played } from '../walks/stage.js';
+import type { Played } from '../play/stage.js';
 import { check } from './check.js';
 
 /** Redirects must come to an end, for every page and everybody. */

@@ -1,4 +1,4 @@
-import { handedOut } from '../language/login-reader.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** A role that is taken away is gone at once. */
@@ -13,7 +13,8 @@ export const rolesReadAtLogin = check<null>({
   },
   *find(facts) {
     const { login, session } = facts.policy;
-    if (login === null || session.roles !== 'at-login' || !handedOut(login.by).includes('session')) return;
+    if (login === null || session.roles !== 'at-login' || !handedOut(facts.policy).includes('session'))
+      {return;}
     yield { at: ['session', 'roles'], params: null };
   },
   message: () => 'a role taken from somebody who is signed in stays theirs until they log in again',

@@ -4,7 +4,7 @@ import type { Policy } from '../language/policy.js';
 import { problem } from '../language/problems.js';
 import { clipped, nearest } from '../language/suggestions.js';
 import type { YamlText } from '../language/yaml-text.js';
-import type { Walk } from '../walks/walk.js';
+import type { Walk } from '../steps/walk.js';
 import { ALL_CHECKS } from './all-checks.js';
 import type { AnyCheck } from './check.js';
 import { Facts } from './facts.js';

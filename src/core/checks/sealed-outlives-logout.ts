@@ -1,5 +1,5 @@
-import { formatDuration } from '../language/duration.js';
-import { handedOut } from '../language/login-reader.js';
+import { formatDuration } from '../time/duration.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** A logout can end a session. */
@@ -15,7 +15,7 @@ export const sealedOutlivesLogout = check<{ limit: string }>({
   *find(facts) {
     const { login, logout, session } = facts.policy;
     if (login === null || logout === null || session.kept !== 'sealed') return;
-    if (!handedOut(login.by).includes('session')) return;
+    if (!handedOut(facts.policy).includes('session')) return;
     const limits = [session.idle, session.absolute].filter((limit) => limit !== null);
     const limit = limits.length === 0 ? 'for ever' : `for up to ${formatDuration(Math.min(...limits))}`;
     yield { at: ['session', 'kept'], params: { limit } };

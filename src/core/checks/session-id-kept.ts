@@ -1,4 +1,4 @@
-import { handedOut } from '../language/login-reader.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** A login gives a new session id. */
@@ -13,7 +13,7 @@ export const sessionIdKept = check<null>({
   },
   *find(facts) {
     const { login } = facts.policy;
-    if (login === null || login.renewSessionId || !handedOut(login.by).includes('session')) return;
+    if (login === null || login.renewSessionId || !handedOut(facts.policy).includes('session')) return;
     yield { at: ['login', 'renew-session-id'], params: null };
   },
   message: () => 'a session id from before the login stays good after it',

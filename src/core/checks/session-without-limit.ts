@@ -1,4 +1,4 @@
-import { handedOut } from '../language/login-reader.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
 /** A session must end by itself. */
@@ -13,7 +13,7 @@ export const sessionWithoutLimit = check<null>({
   },
   *find(facts) {
     const { login, session } = facts.policy;
-    if (login === null || !handedOut(login.by).includes('session')) return;
+    if (login === null || !handedOut(facts.policy).includes('session')) return;
     if (session.idle === null && session.absolute === null) yield { at: ['session'], params: null };
   },
   message: () => 'sessions have neither an idle nor an absolute limit: they never end by themselves',

@@ -1,4 +1,4 @@
-import type { Step } from '../walks/walk.js';
+import type { Step } from '../steps/walk.js';
 import { check } from './check.js';
 
 /** A walk ends with something that must hold. */

@@ -1,4 +1,4 @@
-import type { Audience } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 
 /** Whether an audience asks for a one-time code. */
 export function asksForCode(audience: Audience): boolean {

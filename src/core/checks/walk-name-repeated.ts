@@ -1,4 +1,4 @@
-import type { Walk } from '../walks/walk.js';
+import type { Walk } from '../steps/walk.js';
 import { check } from './check.js';
 
 /** Every walk has a name of its own. */

@@ -1,7 +1,7 @@
 import { accountClasses } from '../app/classes.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
-import { stageOf, type Stage } from '../walks/stage.js';
+import { stageOf, type Stage } from '../play/stage.js';
 import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell, type TriedState } from './grid.js';
 import { guestState, reach } from './login-state.js';
 

@@ -2,7 +2,7 @@ import { accountClasses, pageClasses } from '../app/classes.js';
 import type { Method } from '../http/messages.js';
 import type { Account, Page, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
-import { requestDeed, stageOf, type Stage } from '../walks/stage.js';
+import { requestDeed, stageOf, type Stage } from '../play/stage.js';
 import { CONDITIONS, doAs, guestState, reach, stateName, type LoginState } from './login-state.js';
 
 /** Where every login state lands on every page. */

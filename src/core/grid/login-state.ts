@@ -2,11 +2,11 @@ import type { AppState } from '../app/app.js';
 import { initialState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
-import { FixedClock } from '../clock.js';
-import { handedOut } from '../language/login-reader.js';
-import type { Seconds } from '../language/duration.js';
+import { FixedClock } from '../time/clock.js';
+import { handedOut } from '../vocabulary/credentials.js';
+import type { Seconds } from '../time/duration.js';
 import type { Account, Policy } from '../language/policy.js';
-import { play, type Played, type Stage } from '../walks/stage.js';
+import { play, type Played, type Stage } from '../play/stage.js';
 
 /** What has become of somebody's login. */
 export const CONDITIONS = [
@@ -107,8 +107,8 @@ function giveCode(stage: Stage, half: LoginState): LoginState | null {
   return known ? { ...half, state: played.state, browser: played.browser } : null;
 }
 
-function handsOut({ login }: Policy, what: 'session' | 'access'): boolean {
-  return login !== null && handedOut(login.by).includes(what);
+function handsOut(policy: Policy, what: 'session' | 'access'): boolean {
+  return policy.login !== null && handedOut(policy).includes(what);
 }
 
 /** The second from which nothing that a login handed out counts any more; null where something always does. */

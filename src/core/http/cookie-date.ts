@@ -1,4 +1,4 @@
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 
 /** The day on which the virtual clock stands at zero: 1 January 2026, in days from 1 January 1970. */
 const FIRST_DAY = 20_454;

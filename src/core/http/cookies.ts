@@ -1,5 +1,4 @@
-import type { Seconds } from '../language/duration.js';
-import type { CookieRules } from '../language/policy.js';
+import type { Seconds } from '../time/duration.js';
 import { parseCookieDate } from './cookie-date.js';
 
 /** What one Set-Cookie header says (RFC 6265bis §4.1), for the attributes that an app of the language can send. */
@@ -15,6 +14,19 @@ export interface SetCookie {
   readonly maxAge: Seconds | null;
   /** Seconds on the virtual clock; null where the header says none. */
   readonly expires: Seconds | null;
+}
+
+/** How an app sets a cookie of its own. */
+export interface CookieRules {
+  readonly name: string;
+  /** The names of cookies that go with it, such as one with a signature: it counts only with all of them. */
+  readonly others: readonly string[];
+  readonly secure: boolean;
+  readonly httpOnly: boolean;
+  /** `unset`: the app says nothing of it. */
+  readonly sameSite: 'lax' | 'strict' | 'none' | 'unset';
+  /** null: until the browser closes. */
+  readonly life: Seconds | null;
 }
 
 /** Writes a Set-Cookie header (RFC 6265bis §4.1.1). */

@@ -1,4 +1,4 @@
-import type { Audience } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 
 /** Request methods (RFC 9110 §9). */
 export const METHODS = ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;

@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import { METHODS } from '../http/messages.js';
-import { ACCOUNT_STATES, CREDENTIALS, PROMISE_EVENTS } from './policy.js';
+import { ACCOUNT_STATES } from './policy.js';
+import { CREDENTIALS } from '../vocabulary/credentials.js';
+import { PROMISE_EVENTS } from '../vocabulary/promise-events.js';
 import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './schema-parts.js';
 
 // Who may see what: accounts, pages, rules, refusals and where people land.

@@ -2,7 +2,6 @@ import type * as z from 'zod';
 import { problem, type Report } from './problems.js';
 import { SECTIONS } from './schema-parts.js';
 import { nearest } from './suggestions.js';
-import { EXPECTATIONS, VERBS } from './walk-schema.js';
 import type { Path, YamlText } from './yaml-text.js';
 
 type Issue = z.core.$ZodIssue;
@@ -45,26 +44,14 @@ function reportIssue(issue: Issue, input: YamlText, report: Report): void {
   }
 }
 
-/** Sections with so many keys that they are told apart by what they are for. */
-const GROUPS: Partial<
-  Record<string, readonly { readonly what: string; readonly keys: readonly string[] }[]>
-> = {
-  'a step': [
-    { what: 'A step does one of', keys: Object.keys(VERBS) },
-    { what: 'It can expect', keys: [...Object.keys(EXPECTATIONS), 'expect-broken'] },
-    { what: 'It also takes', keys: ['in', 'from', 'connects-from', 'named'] },
-  ],
-};
-
 function reportKey(key: string, label: string, path: Path, input: YamlText, report: Report): void {
-  const known = SECTIONS.get(label) ?? [];
+  const { keys: known = [], groups = null } = SECTIONS.get(label) ?? {};
   const near = nearest(key, known);
   const place = input.placeOfKey(path, key);
-  const groups = GROUPS[label];
   report(
     problem(
       'unknown-key',
-      { key, section: label, known, near, ...(groups === undefined ? {} : { groups }) },
+      { key, section: label, known, near, ...(groups === null ? {} : { groups }) },
       place,
     ),
   );

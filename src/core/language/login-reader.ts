@@ -5,7 +5,6 @@ import type { PolicyText } from './policy-schema.js';
 import { rolesHeld } from './people-reader.js';
 import type {
   Confirm,
-  Credential,
   Endpoint,
   Login,
   Logout,
@@ -15,6 +14,7 @@ import type {
   SignUp,
   TokenRules,
 } from './policy.js';
+import { endsAtLogout, type Credential } from '../vocabulary/credentials.js';
 import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 
@@ -125,14 +125,6 @@ export function readProxy(text: Section<'proxy'>): Proxy {
   return { at: ['proxy'], endsTls: text['ends-tls'] ?? true, trusted: text.trusted ?? true };
 }
 
-/** What a login hands out, by what the policy says of it. */
-export function handedOut(by: Login['by']): Credential[] {
-  return [
-    ...(by === 'tokens' ? [] : ['session' as const]),
-    ...(by === 'session' ? [] : (['access', 'refresh'] as const)),
-  ];
-}
-
 /** Reads how people log out. Left out, all that the login handed out is cleared and ended. */
 export function readLogout(
   text: Section<'logout'>,
@@ -148,7 +140,7 @@ export function readLogout(
     everywhere: text.everywhere ?? false,
     status: text.status ?? 200,
     clears: new Set(text.clears ?? handed),
-    ends: new Set(text.ends ?? handed.filter((credential) => credential !== 'access')),
+    ends: new Set(text.ends ?? handed.filter(endsAtLogout)),
   };
 }
 

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { landingList, path, requestLine } from './access-schema.js';
-import { CREDENTIALS } from './policy.js';
+import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { choice, duration, flag, listOf, oneOrMore, section, text } from './schema-parts.js';
 
 // Ways in and out, and what they hand out.

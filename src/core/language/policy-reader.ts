@@ -2,7 +2,6 @@ import type { Path, YamlText } from './yaml-text.js';
 import { audienceReader, readStated, type Names } from './audience-reader.js';
 import { readForward, readLandingList } from './landing-reader.js';
 import {
-  handedOut,
   readConfirm,
   readEndpoint,
   readLogin,
@@ -19,7 +18,8 @@ import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
-import type { Credential, Endpoint, MenuLink, Page, Policy } from './policy.js';
+import type { Endpoint, MenuLink, Page, Policy } from './policy.js';
+import { handedOut } from '../vocabulary/credentials.js';
 import { readPromise } from './promise-reader.js';
 import { readCsrf, readRemember, readRouting, readSession } from './session-reader.js';
 import { readRefusals } from './refusals-reader.js';
@@ -71,10 +71,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   const names: Names = { roles, audience: audienceReader(roles, scope) };
   const login = text.login === undefined ? null : readLogin(text.login, scope);
   const remember = text.remember === undefined ? null : readRemember(text.remember, scope);
-  const handed: Credential[] = [
-    ...handedOut(login?.by ?? 'session'),
-    ...(remember === null ? [] : ['remember' as const]),
-  ];
+  const handed = handedOut({ login, remember });
   const policy: Policy = {
     app: text.app,
     origin: readOrigin(text.origin, ['origin'], scope),

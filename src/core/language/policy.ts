@@ -1,8 +1,13 @@
 import type { ClientNetwork } from '../http/client-address.js';
+import type { CookieRules } from '../http/cookies.js';
 import type { Method } from '../http/messages.js';
+import type { PathRules } from '../paths/path-rules.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { RegularLanguage } from '../paths/automaton.js';
-import type { Seconds } from './duration.js';
+import type { Seconds } from '../time/duration.js';
+import type { Audience, Facts } from '../vocabulary/audience.js';
+import type { Credential } from '../vocabulary/credentials.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Path } from './yaml-text.js';
 
 /** Something that stands at a place of the policy, which a report can point at. */
@@ -38,10 +43,6 @@ export interface Policy {
   readonly promises: readonly PolicyPromise[];
   readonly accepted: readonly Accepted[];
 }
-
-export const PROMISE_EVENTS = ['logout', 'role-removed', 'suspended', 'password-changed'] as const;
-/** What a promise may count from. */
-export type PromiseEvent = (typeof PROMISE_EVENTS)[number];
 
 /**
  * What must hold however people navigate: only some roles reach pages, something is over after a time, or whoever is signed
@@ -85,29 +86,8 @@ export interface Account extends Placed {
   readonly state: AccountState;
 }
 
-/** Whatever else a rule may ask about an account. */
-export type Facts = ReadonlyMap<string, string>;
-
 export const ACCOUNT_STATES = ['active', 'suspended', 'unconfirmed'] as const;
 export type AccountState = (typeof ACCOUNT_STATES)[number];
-
-/** Who may come in. `some` admits signed-in visitors for whom each of the conditions that are present holds. */
-export type Audience = { readonly who: 'everyone' | 'guests' | 'signed-in' } | SomeVisitors;
-
-export interface SomeVisitors {
-  readonly who: 'some';
-  /** Any of these roles; null when it does not matter. */
-  readonly any: readonly string[] | null;
-  readonly all: readonly string[];
-  readonly none: readonly string[];
-  readonly facts: Facts;
-  /** The path parameter that must name the visitor's own account. */
-  readonly account: string | null;
-  /** Whether a one-time code must have been given in this session. */
-  readonly secondFactor: boolean;
-  /** How long ago the login may be at most. */
-  readonly loginWithin: Seconds | null;
-}
 
 /** Requests read (HEAD, GET, OPTIONS) or write (all others). */
 export type Operation = 'read' | 'write';
@@ -290,10 +270,6 @@ export interface SecondFactor extends Placed {
   readonly shownAgain: ShownAgain | null;
 }
 
-export const CREDENTIALS = ['session', 'access', 'refresh', 'remember'] as const;
-/** What a login can hand out. */
-export type Credential = (typeof CREDENTIALS)[number];
-
 export interface Logout extends Placed {
   readonly submits: readonly Endpoint[];
   readonly lands: readonly LandingEntry[];
@@ -323,18 +299,6 @@ export interface SessionRules extends Placed {
 export interface SessionCookie extends CookieRules {
   /** Whether a renewal gives the cookie a new life too, and not only the record. */
   readonly renewed: boolean;
-}
-
-export interface CookieRules {
-  readonly name: string;
-  /** The names of cookies that go with it, such as one with a signature: it counts only with all of them. */
-  readonly others: readonly string[];
-  readonly secure: boolean;
-  readonly httpOnly: boolean;
-  /** `unset`: the app says nothing of it. */
-  readonly sameSite: 'lax' | 'strict' | 'none' | 'unset';
-  /** null: until the browser closes. */
-  readonly life: Seconds | null;
 }
 
 export interface TokenRules extends Placed {
@@ -396,16 +360,7 @@ export interface Csrf extends Placed {
 }
 
 /** How the app reads the path of a request before it compares it with anything. */
-export interface Routing extends Placed {
-  readonly letterCase: 'same' | 'ignored';
-  /** Whether percent-encoded characters are the characters. */
-  readonly decodes: boolean;
-  readonly trailingSlash: 'same' | 'different' | 'redirected';
-  readonly encodedSlash: 'refused' | 'kept';
-  readonly emptySegments: 'dropped' | 'kept';
-  /** Whether expressions see the path as it is read for pages, or as it was sent. */
-  readonly expressions: 'as-routed' | 'as-sent';
-}
+export interface Routing extends Placed, PathRules {}
 
 /** A proxy in front of the app. One that is not trusted leaves the app believing that it speaks plain http. */
 export interface Proxy extends Placed {

@@ -1,13 +1,23 @@
 import * as z from 'zod';
-import { parseDuration } from './duration.js';
+import { parseDuration } from '../time/duration.js';
 
 /** The keys of every section by its label; `issues.ts` finds the label as the message of an issue about unknown keys. */
-export const SECTIONS = new Map<string, readonly string[]>();
+export const SECTIONS = new Map<
+  string,
+  { readonly keys: readonly string[]; readonly groups: KeyGroups | null }
+>();
+
+/** The keys of a section that has so many that they are told apart by what they are for. */
+export type KeyGroups = readonly { readonly what: string; readonly keys: readonly string[] }[];
 
 /** A map with fixed keys. Its label names it in messages. */
-export function section<Shape extends z.ZodRawShape>(label: string, shape: Shape) {
+export function section<Shape extends z.ZodRawShape>(
+  label: string,
+  shape: Shape,
+  groups: KeyGroups | null = null,
+) {
   if (SECTIONS.has(label)) throw new Error(`two sections are called ${label}`);
-  SECTIONS.set(label, Object.keys(shape));
+  SECTIONS.set(label, { keys: Object.keys(shape), groups });
   return z.strictObject(shape, {
     error: (issue) => (issue.code === 'unrecognized_keys' ? label : `${label}, a map of keys and values`),
   });

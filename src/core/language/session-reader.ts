@@ -1,6 +1,7 @@
 import type { Scope } from './name-reader.js';
 import type { PolicyText } from './policy-schema.js';
-import type { CookieRules, Csrf, Remember, Routing, SessionRules } from './policy.js';
+import type { Csrf, Remember, Routing, SessionRules } from './policy.js';
+import type { CookieRules } from '../http/cookies.js';
 import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 

@@ -1,6 +1,6 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
-import type { Audience } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 import type { Law } from './law.js';
 import { isShown } from './shown.js';
 

@@ -3,8 +3,8 @@ import { bearerIndex } from '../app/identify.js';
 import { TOKEN_COOKIES, tokenInCookie } from '../app/token-cookies.js';
 import { cookieValue } from '../http/cookies.js';
 import type { Policy } from '../language/policy.js';
-import type { Exchange } from '../walks/stage.js';
-import { letsIn } from './entries.js';
+import type { Exchange } from '../play/stage.js';
+import { letsIn } from '../play/entries.js';
 
 /** What was handed out for a credential that a request showed: it goes on from that one, and is worth no less. */
 export interface Descent {

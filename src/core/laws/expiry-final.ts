@@ -1,5 +1,5 @@
 import { bearerIndex } from '../app/identify.js';
-import type { Exchange } from '../walks/stage.js';
+import type { Exchange } from '../play/stage.js';
 import type { Law, Sight, View } from './law.js';
 
 /** What is over opens nothing. */

@@ -1,5 +1,5 @@
-import type { Reason } from '../app/reasons.js';
-import type { Exchange } from '../walks/stage.js';
+import type { Reason } from '../vocabulary/reasons.js';
+import type { Exchange } from '../play/stage.js';
 import type { Law, Sight, View } from './law.js';
 
 /** Whoever is landed somewhere is let in there. */

@@ -1,17 +1,13 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
 import { pathOf, type Route } from '../app/router.js';
-import { FixedClock } from '../clock.js';
+import { FixedClock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
-import {
-  CREDENTIALS,
-  type Credential,
-  type Page,
-  type PolicyPromise,
-  type PromiseEvent,
-} from '../language/policy.js';
-import type { Seconds } from '../language/duration.js';
-import type { Stage } from '../walks/stage.js';
+import type { Page, PolicyPromise } from '../language/policy.js';
+import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { Seconds } from '../time/duration.js';
+import type { Stage } from '../play/stage.js';
 
 /** What several laws ask about a policy, worked out once. */
 export class LawBook {

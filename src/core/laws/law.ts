@@ -1,12 +1,12 @@
 import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import type { Path } from '../language/yaml-text.js';
-import type { Outcome } from '../walks/outcome.js';
-import type { Played, Stage } from '../walks/stage.js';
-import type { Action } from '../walks/walk.js';
+import type { Outcome } from '../steps/outcome.js';
+import type { Played, Stage } from '../play/stage.js';
+import type { Action } from '../steps/all-steps.js';
 import type { LawBook } from './law-book.js';
-import type { LawName } from './law-names.js';
+import type { LawName } from '../vocabulary/law-names.js';
 import type { Memory } from './memory.js';
 
 /** What a law is about, for reports and for its page in the documentation. */

@@ -1,10 +1,10 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
-import { formatDuration } from '../language/duration.js';
-import { copyWords, counts, kindOf } from './counts.js';
+import { formatDuration } from '../time/duration.js';
+import { copyWords, counts, kindOf } from '../credentials/counts.js';
 import { knownBy } from './descent.js';
 import type { Law, Sight, View } from './law.js';
-import { isLogout, remembering, watchedIn } from './memory.js';
+import { isLogout, remembering, watchedIn } from './remembering.js';
 import { afterLogout } from './owning.js';
 import { isShown } from './shown.js';
 

@@ -1,6 +1,6 @@
 import { cookieValue } from '../http/cookies.js';
-import { counts } from './counts.js';
-import { letsIn } from './entries.js';
+import { counts } from '../credentials/counts.js';
+import { letsIn } from '../play/entries.js';
 import type { Law } from './law.js';
 
 /** A login gives a new session id, and the old one is worth nothing. */

@@ -1,11 +1,11 @@
 import { indexOf, type AppState } from '../app/app.js';
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import type { BrowserState } from '../browser/state.js';
 import { isSafe } from '../http/messages.js';
-import type { Stage } from '../walks/stage.js';
-import type { Action } from '../walks/walk.js';
-import { heldCounting } from './counts.js';
-import { letsIn } from './entries.js';
+import type { Stage } from '../play/stage.js';
+import type { Action } from '../steps/all-steps.js';
+import { heldCounting } from '../credentials/counts.js';
+import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 import { isShown } from './shown.js';
 

@@ -1,29 +1,13 @@
-import { formatDuration, type Seconds } from '../language/duration.js';
-import type { Credential, Policy, PromiseEvent } from '../language/policy.js';
+import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
+import { formatDuration } from '../time/duration.js';
+import type { Policy } from '../language/policy.js';
+import type { Credential } from '../vocabulary/credentials.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Sight } from './law.js';
-
-/** For how long a copy of a credential works at most, by the policy's own limits; null where nothing limits it. */
-export function longestOf({ session, tokens }: Policy, what: Credential): Seconds | null {
-  const access = tokens === null ? null : tokens.access.life + tokens.access.leeway;
-  const refresh = tokens?.refresh ?? null;
-  switch (what) {
-    case 'session':
-      return session.absolute ?? (session.renews === 'never' ? session.idle : null);
-    case 'access':
-      return access;
-    case 'refresh': {
-      if (refresh === null || access === null) return null;
-      if (!refresh.rotates) return refresh.life + access;
-      return refresh.longest === null ? null : refresh.longest + access;
-    }
-    case 'remember':
-      return null;
-  }
-}
 
 /** What would own up to a credential that still works after something: the promise with its own bound. */
 export function promiseOf(policy: Policy, after: PromiseEvent, what: Credential): string {
-  const longest = longestOf(policy, what);
+  const longest = CREDENTIAL_KINDS[what].longest(policy);
   const bound = longest === null ? 'a time' : formatDuration(longest);
   return `promises: { after: ${after}, copied: ${what}, works-at-most: ${bound} }`;
 }

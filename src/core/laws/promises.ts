@@ -1,13 +1,15 @@
-import type { Credential, PolicyPromise, PromiseEvent } from '../language/policy.js';
-import type { Exchange } from '../walks/stage.js';
-import { formatDuration } from '../language/duration.js';
-import { copyWords, counts, kindOf } from './counts.js';
+import type { PolicyPromise } from '../language/policy.js';
+import type { Credential } from '../vocabulary/credentials.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { Exchange } from '../play/stage.js';
+import { formatDuration } from '../time/duration.js';
+import { copyWords, counts, kindOf } from '../credentials/counts.js';
 import { knownBy } from './descent.js';
 import { isAboutCredentials } from './law-book.js';
 import type { Sight, View } from './law.js';
-import type { LawName } from './law-names.js';
+import type { LawName } from '../vocabulary/law-names.js';
 import { afterLogout, promiseOf } from './owning.js';
-import { remembering, watchedIn } from './memory.js';
+import { remembering, watchedIn } from './remembering.js';
 import { isOutsideNow, isShown } from './shown.js';
 
 /** A promise of the policy that a step shows not to be kept. */

@@ -2,10 +2,10 @@ import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
 import { pathOf } from '../app/router.js';
-import { handleOf } from '../walks/holdings.js';
-import { letsIn } from './entries.js';
+import { handleOf } from '../credentials/holdings.js';
+import { letsIn } from '../play/entries.js';
 import type { Law, View } from './law.js';
-import { opensFormAnew } from './memory.js';
+import { opensFormAnew } from './remembering.js';
 
 /** After a login people get where they wanted to go. */
 export const returnKept: Law = {

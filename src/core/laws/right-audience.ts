@@ -1,9 +1,9 @@
+import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
 import { admit } from '../app/admit.js';
 import type { Identity } from '../app/identify.js';
-import { formatDuration } from '../language/duration.js';
-import type { PromiseEvent } from '../language/policy.js';
-import type { Exchange } from '../walks/stage.js';
-import { longestOf } from './owning.js';
+import { formatDuration } from '../time/duration.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { Exchange } from '../play/stage.js';
 import { strictest } from './law-book.js';
 import type { Law, Sight, View } from './law.js';
 import { promisesOn } from './promises.js';
@@ -67,7 +67,7 @@ function rolesFrom(
   event: PromiseEvent | null,
 ): Pick<Sight, 'allowedBy' | 'mend' | 'own'> {
   const what = by === 'token' ? ('access' as const) : ('session' as const);
-  const longest = longestOf(app.policy, what);
+  const longest = CREDENTIAL_KINDS[what].longest(app.policy);
   const bound = longest === null ? 'a time' : formatDuration(longest);
   const section = what === 'access' ? 'tokens' : 'session';
   return {

@@ -1,8 +1,9 @@
 import { admit } from '../app/admit.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import { isSafe } from '../http/messages.js';
-import type { Audience, Page } from '../language/policy.js';
-import type { Exchange } from '../walks/stage.js';
+import type { Page } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
+import type { Exchange } from '../play/stage.js';
 import type { View } from './law.js';
 
 /**

@@ -1,5 +1,5 @@
-import type { Exchange } from '../walks/stage.js';
-import { letsIn } from './entries.js';
+import type { Exchange } from '../play/stage.js';
+import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 
 /** Whoever is sent somewhere finds something there. */

@@ -1,8 +1,8 @@
 import { admit } from '../app/admit.js';
-import type { Clock } from '../clock.js';
-import type { Exchange } from '../walks/stage.js';
-import { heldCounting } from './counts.js';
-import { letsIn } from './entries.js';
+import type { Clock } from '../time/clock.js';
+import type { Exchange } from '../play/stage.js';
+import { heldCounting } from '../credentials/counts.js';
+import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 
 /** A guest can log in, and then is. */

@@ -1,11 +1,11 @@
 import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
-import type { Reason } from '../app/reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import type { Account } from '../language/policy.js';
-import { handleOf } from '../walks/holdings.js';
-import type { Exchange } from '../walks/stage.js';
-import { heldCounting } from './counts.js';
-import { letsIn } from './entries.js';
+import { handleOf } from '../credentials/holdings.js';
+import type { Exchange } from '../play/stage.js';
+import { heldCounting } from '../credentials/counts.js';
+import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 import { canLogIn, canReach } from './ways.js';
 

@@ -1,10 +1,10 @@
 import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
-import { LaterClock, type Clock } from '../clock.js';
+import { LaterClock, type Clock } from '../time/clock.js';
 import type { Account, Policy } from '../language/policy.js';
-import { deedOf, type Deeds } from '../walks/deeds.js';
-import { play, requestDeed, type Exchange, type Stage } from '../walks/stage.js';
-import { letsIn } from './entries.js';
+import { deedOf, type PersonAction } from '../steps/all-steps.js';
+import { play, requestDeed, type Exchange, type Stage } from '../play/stage.js';
+import { letsIn } from '../play/entries.js';
 
 /** App and browser where somebody sets out. */
 export interface SettingOut {
@@ -55,7 +55,7 @@ function pauseOf({ login }: Policy): number {
 
 /** The same after a login that lets the account in, with the code where one is asked for; null where it does not. */
 function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | null {
-  const login: Deeds = {
+  const login: PersonAction = {
     verb: 'login',
     account: name,
     password,
@@ -74,11 +74,11 @@ function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | n
     : null;
 }
 
-function taken(from: SettingOut, action: Deeds): SettingOut | null {
+function taken(from: SettingOut, action: PersonAction): SettingOut | null {
   return played(from, action)?.at ?? null;
 }
 
-function played(from: SettingOut, action: Deeds) {
+function played(from: SettingOut, action: PersonAction) {
   const { stage, state, browser, clock } = from;
   const { logout, secondFactor } = stage.app.policy;
   if (action.verb === 'logout' && logout === null) return null;

@@ -1,7 +1,7 @@
-import type { Routing } from '../language/policy.js';
+import type { PathRules } from './path-rules.js';
 
-/** How an app reads paths; see `Routing` of the policy. */
-export type Reading = Pick<Routing, 'decodes' | 'trailingSlash' | 'encodedSlash' | 'emptySegments'>;
+/** How an app reads paths; see `PathRules`. */
+export type Reading = Pick<PathRules, 'decodes' | 'trailingSlash' | 'encodedSlash' | 'emptySegments'>;
 
 const CAREFUL: Reading = {
   decodes: true,

@@ -1,4 +1,4 @@
-import type { Routing } from '../language/policy.js';
+import type { PathRules } from './path-rules.js';
 import type { RegularLanguage } from './automaton.js';
 import type { Samples } from './atoms.js';
 import type { Pattern, Segment } from './pattern.js';
@@ -8,7 +8,7 @@ import { languageOf, normalisedPaths } from './regular-language.js';
 const MOST_READINGS = 200_000;
 
 /** Whether expressions see spellings that patterns do not tell apart. */
-export function tellsSpellings({ letterCase, expressions }: Routing): boolean {
+export function tellsSpellings({ letterCase, expressions }: PathRules): boolean {
   return letterCase === 'ignored' || expressions === 'as-sent';
 }
 
@@ -19,7 +19,7 @@ export function tellsSpellings({ letterCase, expressions }: Routing): boolean {
 export function samplesOfSpellings(
   patterns: readonly Pattern[],
   expressions: readonly RegularLanguage[],
-  routing: Routing,
+  routing: PathRules,
 ): Samples {
   const written = new Map(patterns.map((pattern) => [pattern.text, languageOfSpellings(pattern, routing)]));
   const all = routing.expressions === 'as-sent' ? sentPaths(routing) : normalisedPaths();
@@ -57,7 +57,7 @@ function lettersFor(languages: readonly RegularLanguage[]): readonly string[] {
 }
 
 /** The paths that a pattern takes, in every spelling that an app reads as one of them. */
-export function languageOfSpellings({ segments, tail }: Pattern, routing: Routing): RegularLanguage {
+export function languageOfSpellings({ segments, tail }: Pattern, routing: PathRules): RegularLanguage {
   const isSent = routing.expressions === 'as-sent';
   const joins = isSent && routing.emptySegments === 'dropped';
   const slash = joins ? '/+' : '/';
@@ -67,13 +67,13 @@ export function languageOfSpellings({ segments, tail }: Pattern, routing: Routin
   return languageOf(`^${parts}${rest}$`);
 }
 
-function textOf(segment: Segment, routing: Routing, isSent: boolean): string {
+function textOf(segment: Segment, routing: PathRules, isSent: boolean): string {
   if (segment.kind !== 'literal') return '[^/]+';
   return segment.text.replace(/%..|[^%]/g, (unit) => unitOf(unit, routing, isSent));
 }
 
 /** A character, or an escape, in every spelling. */
-function unitOf(unit: string, { letterCase, decodes }: Routing, isSent: boolean): string {
+function unitOf(unit: string, { letterCase, decodes }: PathRules, isSent: boolean): string {
   const cases = letterCase === 'ignored' ? [unit.toLowerCase(), unit.toUpperCase()] : [unit];
   if (unit.startsWith('%')) return `(?:${[unit.toLowerCase(), unit.toUpperCase()].join('|')})`;
   const escapes = isSent && decodes && /[\w.~-]/.test(unit) ? cases.map(escapeOf) : [];
@@ -86,7 +86,7 @@ function escapeOf(character: string): string {
 }
 
 /** All paths that can be sent and are not refused out of hand; what browsers resolve, dot segments, left out. */
-function sentPaths({ encodedSlash }: Routing): RegularLanguage {
+function sentPaths({ encodedSlash }: PathRules): RegularLanguage {
   const digit = '[0-9A-Fa-f]';
   const of2 = encodedSlash === 'kept' ? '[0-9A-DFa-df]' : '[0-9A-Da-d]';
   const of5 = encodedSlash === 'kept' ? digit : '[0-9ABD-Fabd-f]';

@@ -1,10 +1,10 @@
-import type { Routing } from '../language/policy.js';
+import type { PathRules } from './path-rules.js';
 
 /**
  * Other spellings of a path that an app of some routing takes for another address than a careful one would, or takes at all: with a
  * slash at the end or twice, with an escape, with an encoded slash. None for an app that reads paths carefully throughout.
  */
-export function variantsOf(path: string, routing: Routing): string[] {
+export function variantsOf(path: string, routing: PathRules): string[] {
   const variants: string[] = [];
   if (path !== '/' && routing.trailingSlash !== 'same') variants.push(`${path}/`);
   const inner = path.indexOf('/', 1);

@@ -2,7 +2,7 @@ import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Account, Policy } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import { canonical } from './canonical.js';
 import { THIEF } from './cast.js';
 import type { Limits } from './limits.js';
@@ -245,7 +245,7 @@ export function isPeopleless({ browsers, memory }: Situation): boolean {
   return browsers.size === 1 && browsers.has(THIEF);
 }
 
-function sharesAny(one: ReadonlySet<string>, other: ReadonlySet<string>): boolean {
+function sharesAny(one: Iterable<string>, other: ReadonlySet<string>): boolean {
   for (const each of one) if (other.has(each)) return true;
   return false;
 }

@@ -1,7 +1,7 @@
 import { accountClasses } from '../app/classes.js';
 import { firstEntry } from '../app/landing.js';
 import type { Account, LandingEntry, Policy } from '../language/policy.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import { viewersOf } from './viewers.js';
 import { effectAt, requestKeysOf } from './requests.js';
 

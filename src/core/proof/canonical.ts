@@ -1,15 +1,13 @@
 import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../app/app.js';
 import { NO_LONGER_SPARED, type Cookie } from '../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
-import { BEGINNING, type Instant } from '../clock.js';
-import type { Seconds } from '../language/duration.js';
+import { BEGINNING, type Instant } from '../time/clock.js';
+import type { Seconds } from '../time/duration.js';
 import type { Memory } from '../laws/memory.js';
+import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
 import type { Limits } from './limits.js';
 import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
-
-type Handed = 'session' | 'access' | 'refresh' | 'remember';
-const HANDED: readonly Handed[] = ['session', 'access', 'refresh', 'remember'];
 
 /**
  * A situation without what can never matter again, and with everything that is only numbered, records and clocks, numbered in
@@ -51,7 +49,7 @@ class Numbers {
 }
 
 class Renaming {
-  private readonly records: Readonly<Record<Handed | 'family' | 'secret', Numbers>> = {
+  private readonly records: Readonly<Record<Credential | 'family' | 'secret', Numbers>> = {
     session: new Numbers(),
     access: new Numbers(),
     refresh: new Numbers(),
@@ -91,7 +89,7 @@ class Renaming {
 
   /** A handle with its new number; any other text as it is. */
   private handle(text: string): string {
-    for (const kind of HANDED) {
+    for (const kind of CREDENTIALS) {
       const index = indexOf(kind, text);
       if (index >= 0) return handle(kind, this.records[kind].of(index));
     }
@@ -234,7 +232,7 @@ class Renaming {
 
   /** The records of a kind in their new order; some may be met only while others are made. */
   private each<Of>(
-    kind: Handed | 'family',
+    kind: Credential | 'family',
     records: readonly Of[],
     make: (record: Of, index: number) => Of,
   ): Of[] {

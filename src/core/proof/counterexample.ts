@@ -1,11 +1,11 @@
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 import { NEW_BROWSER } from '../browser/state.js';
 import type { Path } from '../language/yaml-text.js';
 import { playSteps } from '../walks/runner.js';
 import type { Breach, Sight } from '../laws/law.js';
 import { unkeptPromises } from '../laws/promises.js';
-import type { Stage } from '../walks/stage.js';
-import { plainStep, type Step } from '../walks/walk.js';
+import type { Stage } from '../play/stage.js';
+import { plainStep, type Step } from '../steps/walk.js';
 import { lawOf, missOf, type Goal } from './goals.js';
 import type { Move } from './moves.js';
 import type { Way } from './trail.js';

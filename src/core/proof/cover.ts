@@ -1,4 +1,4 @@
-import { isAdministration } from '../app/administration.js';
+import { isAdministration } from '../steps/all-steps.js';
 import { Abstraction, isPeopleless } from './abstraction.js';
 import { followsForms, THIEF } from './cast.js';
 import { isOpen } from './open-moves.js';

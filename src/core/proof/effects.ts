@@ -2,10 +2,10 @@ import { admit } from '../app/admit.js';
 import { refusalFor } from '../app/answer.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Route } from '../app/router.js';
-import { BEGINNING, type Clock } from '../clock.js';
+import { BEGINNING, type Clock } from '../time/clock.js';
 import { isSafe, type Method } from '../http/messages.js';
 import { lawBookOf } from '../laws/law-book.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 
 /** Everybody whom somebody can be taken for who makes a request. */
 export interface Viewers {

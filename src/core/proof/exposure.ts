@@ -1,7 +1,8 @@
-import type { Seconds } from '../language/duration.js';
-import { CREDENTIALS, PROMISE_EVENTS, type Credential } from '../language/policy.js';
+import type { Seconds } from '../time/duration.js';
+import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
+import { PROMISE_EVENTS } from '../vocabulary/promise-events.js';
 import { NOTHING_YET } from '../laws/memory.js';
-import type { Step } from '../walks/walk.js';
+import type { Step } from '../steps/walk.js';
 import { canonical, canonicalWithClocks } from './canonical.js';
 import { PERSON } from './cast.js';
 import { stepsOf } from './counterexample.js';

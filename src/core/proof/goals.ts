@@ -2,7 +2,7 @@ import type { PolicyPromise, Policy } from '../language/policy.js';
 import { ALL_LAWS } from '../laws/all-laws.js';
 import type { LawMeta } from '../laws/law.js';
 import type { LeftBehind } from '../laws/memory.js';
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 import { promiseKept } from '../laws/promise-kept.js';
 import { lawOfPromise } from '../laws/promises.js';
 

@@ -1,9 +1,11 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
-import type { Instant } from '../clock.js';
-import type { Seconds } from '../language/duration.js';
-import type { Account, Credential, PromiseEvent } from '../language/policy.js';
-import { handleOf } from '../walks/holdings.js';
+import type { Instant } from '../time/clock.js';
+import type { Seconds } from '../time/duration.js';
+import type { Account } from '../language/policy.js';
+import type { Credential } from '../vocabulary/credentials.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import { handleOf } from '../credentials/holdings.js';
 import type { View } from '../laws/law.js';
 import { NOTHING_YET } from '../laws/memory.js';
 import { isOutsideNow, isShown } from '../laws/shown.js';

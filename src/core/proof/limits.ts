@@ -1,6 +1,8 @@
-import type { Seconds } from '../language/duration.js';
-import type { Audience, Policy, PromiseEvent, StatedAudiences } from '../language/policy.js';
-import type { Stage } from '../walks/stage.js';
+import type { Seconds } from '../time/duration.js';
+import type { Policy, StatedAudiences } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { Stage } from '../play/stage.js';
 
 /** The largest age that each kind of instant is ever compared with; 0 for one that nothing is asked of. */
 export interface Limits {

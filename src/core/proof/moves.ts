@@ -1,18 +1,15 @@
-import { administer, isAdministration } from '../app/administration.js';
 import type { AppState } from '../app/app.js';
 import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { breachesOf } from '../laws/all-laws.js';
 import { lawBookOf, type LawBook } from '../laws/law-book.js';
 import type { Breach, View } from '../laws/law.js';
-import { remembering, type Memory } from '../laws/memory.js';
+import type { Memory } from '../laws/memory.js';
+import { remembering } from '../laws/remembering.js';
 import { unkeptPromises, type Unkept } from '../laws/promises.js';
-import { deedOf } from '../walks/deeds.js';
-import { given } from '../walks/holdings.js';
-import { outcomeOf, type Outcome } from '../walks/outcome.js';
-import { play, type Played, type Stage } from '../walks/stage.js';
-import { playTogether } from '../walks/together.js';
-import type { Action } from '../walks/walk.js';
+import { outcomeOf, type Outcome } from '../steps/outcome.js';
+import type { Played, Stage } from '../play/stage.js';
+import { stepKind, type Action } from '../steps/all-steps.js';
 import { everyWay, type Answer } from './symbolic-clock.js';
 import type { Situation } from './situation.js';
 
@@ -91,22 +88,16 @@ function takeOnce(
       isSeen: isSeen?.(view) === true,
     };
   };
-  if (action.verb === 'copy' || action.verb === 'plant') {
-    const to = given(stage, from, browsers.get(action.to) ?? NEW_BROWSER, action, clock);
-    return to === null ? null : become(action.to, { ...AT_REST, state, browser: to });
-  }
-  if (isAdministration(action)) {
-    const after = administer(stage.app.policy, state, action);
-    return become(browser, { ...AT_REST, state: after, browser: from });
-  }
-  if (action.verb === 'together') {
-    return become(browser, playTogether(stage, state, from, action.calls, clock));
-  }
-  const deed = deedOf(stage, state, from, action);
-  return typeof deed === 'string' ? null : become(browser, play(stage, state, from, deed, clock));
+  const other = 'to' in action ? browsers.get(action.to) : undefined;
+  const here = { state, browser: from, other: other ?? NEW_BROWSER, clock };
+  const came = stepKind(action).play(stage, here, action);
+  if (typeof came === 'string') return null;
+  const { played, given } = came;
+  // Whoever is given something has changed; whoever gives it has not.
+  return given === null || !('to' in action)
+    ? become(browser, played)
+    : become(action.to, { ...played, browser: given });
 }
-
-const AT_REST = { exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
 
 class MoveView implements View {
   readonly book: LawBook;

@@ -1,4 +1,4 @@
-import { isAdministration } from '../app/administration.js';
+import { isAdministration } from '../steps/all-steps.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Account, Policy } from '../language/policy.js';
 import { THIEF, type Cast } from './cast.js';

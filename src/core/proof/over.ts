@@ -1,7 +1,7 @@
 import type { Cookie } from '../browser/cookie-jar.js';
-import { counts, kindOf } from '../laws/counts.js';
+import { counts, kindOf } from '../credentials/counts.js';
 import type { LeftBehind } from '../laws/memory.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import type { Situation } from './situation.js';
 import { EarliestClock } from './symbolic-clock.js';
 import type { Zone } from './zone.js';

@@ -1,5 +1,5 @@
 import type { Policy } from '../language/policy.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import { accountKinds, type AccountKind } from './alike-accounts.js';
 import type { Cast } from './cast.js';
 import { exposuresOf, type Exposure } from './exposure.js';

@@ -1,6 +1,6 @@
 import { matches, segmentsOf } from '../paths/pattern.js';
 import type { PolicyPromise } from '../language/policy.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import { pathOf } from '../app/router.js';
 import { THIEF } from './cast.js';
 import { takeMove, type Move, type Taken } from './moves.js';

@@ -1,6 +1,8 @@
 import { indexOf, type AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
+import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
 import type { Account } from '../language/policy.js';
+import { CREDENTIALS } from '../vocabulary/credentials.js';
 import type { Situation } from './situation.js';
 
 /** The accounts to which anything that somebody holds belongs. */
@@ -19,14 +21,13 @@ export function handlesOf({ browsers, memory }: Situation): string[] {
   return handles;
 }
 
-/** Whose a credential is; undefined for what is no credential. */
+/** Whose a credential is; undefined for what is no credential, and for a guest's. */
 export function accountOf(state: AppState, handle: string): string | undefined {
-  const session = state.sessions[indexOf('session', handle)];
-  if (session !== undefined) return session.account ?? undefined;
-  const token =
-    state.accessTokens[indexOf('access', handle)] ?? state.refreshTokens[indexOf('refresh', handle)];
-  if (token !== undefined) return state.families[token.family]?.account;
-  return state.remembered[indexOf('remember', handle)]?.account;
+  for (const what of CREDENTIALS) {
+    const index = indexOf(what, handle);
+    if (index >= 0) return CREDENTIAL_KINDS[what].ownerOf(state, index) ?? undefined;
+  }
+  return undefined;
 }
 
 /** Whether a credential is a refresh token that may still be exchanged. */
@@ -53,23 +54,15 @@ function handlesHeld({ cookies, tab, behind }: BrowserState): string[] {
 }
 
 /** The records behind a credential. */
-export function recordsOf(state: AppState, handle: string): ReadonlySet<string> {
-  const records = new Set<string>();
-  const family = (index: number | null | undefined) => {
-    if (index !== null && index !== undefined) records.add(`family ${index}`);
-  };
-  const session = indexOf('session', handle);
-  if (session >= 0) {
-    records.add(`session ${session}`);
-    family(state.sessions[session]?.family);
-    return records;
+export function recordsOf(state: AppState, handle: string): readonly string[] {
+  for (const what of CREDENTIALS) {
+    const index = indexOf(what, handle);
+    if (index >= 0) return CREDENTIAL_KINDS[what].recordsOf(state, index);
   }
-  family(state.accessTokens[indexOf('access', handle)]?.family);
-  family(state.refreshTokens[indexOf('refresh', handle)]?.family);
-  const series = state.remembered[indexOf('remember', handle)]?.series;
-  if (series !== undefined) records.add(`series ${series}`);
-  return records;
+  return NO_RECORDS;
 }
+
+const NO_RECORDS: readonly string[] = [];
 
 /** An account as it is, but with the password that it had. */
 export function withOldPassword(now: Account, was: Account): Account {

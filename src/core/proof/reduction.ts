@@ -8,13 +8,13 @@ import {
 import { pathOf } from '../app/router.js';
 import type { Cookie } from '../browser/cookie-jar.js';
 import { passedOn } from '../browser/forms.js';
-import { BEGINNING } from '../clock.js';
+import { BEGINNING } from '../time/clock.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../browser/state.js';
 import { withParameter } from '../http/address.js';
 import { NO_FIELDS } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import type { Memory } from '../laws/memory.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import { THIEF } from './cast.js';
 import type { Limits } from './limits.js';
 import { isEvicted, stillWatched } from './over.js';

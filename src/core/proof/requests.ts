@@ -9,7 +9,7 @@ import { samplesOf, type Samples } from '../paths/atoms.js';
 import { samplesOfSpellings, tellsSpellings } from '../paths/spellings.js';
 import { variantsOf } from '../paths/variants.js';
 import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import { NEWCOMER } from './cast.js';
 
 /** Requests that are answered alike to every visitor, by one of them. */

@@ -1,4 +1,5 @@
-import type { Account, Audience, Policy } from '../language/policy.js';
+import type { Account, Policy } from '../language/policy.js';
+import type { Audience } from '../vocabulary/audience.js';
 
 /**
  * The roles that somebody with access to the app may leave an account with: none, and its own with one that shuts out of

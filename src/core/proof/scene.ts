@@ -1,4 +1,4 @@
-import type { Stage } from '../walks/stage.js';
+import type { Stage } from '../play/stage.js';
 import type { Requests } from './requests.js';
 import type { Cast } from './cast.js';
 import { choicesOf } from './choices.js';

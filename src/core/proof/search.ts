@@ -1,4 +1,4 @@
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 import { canonicalWithClocks } from './canonical.js';
 import { isOpen } from './open-moves.js';
 import { KeyWriter } from './key.js';

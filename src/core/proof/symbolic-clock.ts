@@ -1,5 +1,5 @@
-import { BEGINNING, type Clock, type Instant } from '../clock.js';
-import type { Seconds } from '../language/duration.js';
+import { BEGINNING, type Clock, type Instant } from '../time/clock.js';
+import type { Seconds } from '../time/duration.js';
 import type { Zone } from './zone.js';
 
 /** A question whose answer the ages known so far left open, with the answer that was given. */

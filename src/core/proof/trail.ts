@@ -1,4 +1,4 @@
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 import type { Move, Taken } from './moves.js';
 import type { Situation } from './situation.js';
 import { earliest, type Between } from './waits.js';

@@ -1,5 +1,5 @@
 import { GUEST, type Identity } from '../app/identify.js';
-import { BEGINNING } from '../clock.js';
+import { BEGINNING } from '../time/clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { NEWCOMER } from './cast.js';
 import type { Viewers } from './effects.js';

@@ -1,4 +1,4 @@
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 
 /** What had to be so of the time between two steps: at least so long, or at most. */
 export interface Between {

@@ -1,5 +1,5 @@
 import type { AppState } from '../app/app.js';
-import type { Instant } from '../clock.js';
+import type { Instant } from '../time/clock.js';
 import type { Account, Policy } from '../language/policy.js';
 import { accountsInUse } from './records.js';
 import { rolesHeld } from '../language/people-reader.js';

@@ -1,4 +1,4 @@
-import type { Seconds } from '../language/duration.js';
+import type { Seconds } from '../time/duration.js';
 
 /** No bound. */
 const FREE = Number.POSITIVE_INFINITY;

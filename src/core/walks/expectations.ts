@@ -1,7 +1,7 @@
 import { sameQuery } from '../http/address.js';
 import { normalisePath } from '../paths/normalise.js';
-import type { Outcome } from './outcome.js';
-import type { Expectations } from './walk.js';
+import type { Outcome } from '../steps/outcome.js';
+import type { Expectations } from '../steps/walk.js';
 
 /** Something that came out otherwise than the walk says. Values are as the language writes them. */
 export interface Difference {

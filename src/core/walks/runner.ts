@@ -1,23 +1,21 @@
 import { initialState, type AppState } from '../app/app.js';
-import { administer, isAdministration } from '../app/administration.js';
 import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
-import { FixedClock } from '../clock.js';
-import type { Seconds } from '../language/duration.js';
+import { FixedClock } from '../time/clock.js';
+import type { Seconds } from '../time/duration.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { breachesOf } from '../laws/all-laws.js';
 import type { Breach, View } from '../laws/law.js';
 import { lawBookOf } from '../laws/law-book.js';
-import type { LawName } from '../laws/law-names.js';
-import { NOTHING_YET, remembering, type Memory } from '../laws/memory.js';
-import { deadlineOf } from './deadlines.js';
-import { deedOf, rightCode } from './deeds.js';
+import type { LawName } from '../vocabulary/law-names.js';
+import { NOTHING_YET, type Memory } from '../laws/memory.js';
+import { remembering } from '../laws/remembering.js';
 import { compare, type Difference } from './expectations.js';
-import { outcomeOf, type Outcome } from './outcome.js';
+import { outcomeOf, type Outcome } from '../steps/outcome.js';
 import { unsaid } from './said.js';
-import type { Step, Wait, Walk } from './walk.js';
-import { given } from './holdings.js';
-import { playTogether } from './together.js';
-import { play, requestDeed, type Played, type Stage } from './stage.js';
+import { stepKind } from '../steps/all-steps.js';
+import { atRest } from '../steps/step-kind.js';
+import type { Step, Walk } from '../steps/walk.js';
+import { play, requestDeed, type Played, type Stage } from '../play/stage.js';
 
 /** What came of one step. */
 export interface StepResult {
@@ -172,42 +170,17 @@ export function playStep(
 ): StepResult {
   const { action } = step;
   const from = step.connectsFrom === null ? browser : { ...browser, client: step.connectsFrom };
-  const clock = new FixedClock(time);
-  if (action.verb === 'wait') {
-    const until = waitUntil(stage, state, from, action.until, time);
-    if (typeof until === 'string') return finish(stage, step, time, atRest(state, from), until);
-    return finish(stage, step, until, atRest(state, from), null);
-  }
-  if (action.verb === 'copy' || action.verb === 'plant') {
-    const to = given(stage, from, other, action, clock);
-    const none = to === null ? `this browser holds no ${action.what} to ${action.verb}` : null;
-    return { ...finish(stage, step, time, atRest(state, from), none), given: to };
-  }
-  if (action.verb === 'together') {
-    const needsTwo = action.calls.some(({ tab }) => tab === 'behind');
-    if (needsTwo && from.behind.length === 0) {
-      return finish(stage, step, time, atRest(state, from), 'there is no tab behind: new-tab opens one');
-    }
-    return finish(stage, step, time, playTogether(stage, state, from, action.calls, clock), null);
-  }
-  if (isAdministration(action)) {
-    const after = administer(stage.app.policy, state, action);
-    return finish(stage, step, time, atRest(after, from), null);
-  }
-  if (action.verb === 'code' && action.given === 'late') {
-    const expiry = deadlineOf(stage, state, from, 'code-expiry', time);
-    if (expiry === null) {
-      return finish(stage, step, time, atRest(state, from), 'no code was sent to this visitor');
-    }
-    const late = Math.max(time, expiry);
-    const deed = rightCode();
-    return finish(stage, step, late, play(stage, state, from, deed, new FixedClock(late)), null);
-  }
-  const deed = deedOf(stage, state, from, action);
-  if (typeof deed === 'string') return finish(stage, step, time, atRest(state, from), deed);
-  const result = finish(stage, step, time, play(stage, state, from, deed, clock), null);
-  const { played, outcome } = result;
-  const wrong = unsaid({ stage, before: state, from, step, played, outcome, clock });
+  const kind = stepKind(action);
+  const now = { state, browser: from, other, clock: new FixedClock(time) };
+  const at = kind.startsAt?.(stage, now, action, time) ?? time;
+  if (typeof at === 'string') return finish(stage, step, time, atRest(state, from), at);
+  const clock = at === time ? now.clock : new FixedClock(at);
+  const came = kind.play(stage, { ...now, clock }, action);
+  if (typeof came === 'string') return finish(stage, step, time, atRest(state, from), came);
+  const { played, given } = came;
+  const result = finish(stage, step, at, played, null, given);
+  const said = kind.unsaid?.({ stage, before: state, from, played, clock }, action) ?? null;
+  const wrong = said === null ? null : unsaid(said, step, result.outcome);
   return wrong === null ? result : { ...result, differences: [...result.differences, wrong] };
 }
 
@@ -219,11 +192,12 @@ function finish(
   time: Seconds,
   played: Played,
   impossible: string | null,
+  given: BrowserState | null = null,
 ): StepResult {
   const outcome = outcomeOf(stage, played, new FixedClock(time));
   const reached = () => reachedPages(stage, played, time);
   const differences = impossible === null ? compare(step.expects, outcome, reached) : [];
-  return { step, time, played, outcome, differences, impossible, given: null, broken: NONE };
+  return { step, time, played, outcome, differences, impossible, given, broken: NONE };
 }
 
 /** The paths of all pages that a browser would be shown now. */
@@ -242,23 +216,4 @@ function reachedPages(stage: Stage, { state, browser }: Played, time: Seconds): 
     const open = shown !== null && shown.status < 300 && shown.address.path === address;
     return byCall || open ? [page.pattern.text] : [];
   });
-}
-
-function atRest(state: AppState, browser: BrowserState): Played {
-  return { state, browser, exchanges: [], cutShort: null, refusedCookies: [], refusedByScript: null };
-}
-
-/** The second at which a wait ends, or why there is nothing to wait for. */
-function waitUntil(
-  stage: Stage,
-  state: AppState,
-  browser: BrowserState,
-  until: Wait,
-  time: Seconds,
-): Seconds | string {
-  if (until.kind === 'duration') return time + until.seconds;
-  const deadline = deadlineOf(stage, state, browser, until.deadline, time);
-  if (deadline === null) return `this browser holds nothing for which ${until.deadline} could come`;
-  if (until.kind === 'past') return Math.max(time, deadline);
-  return deadline > time ? deadline - 1 : `${until.deadline} is over already`;
 }

@@ -1,9 +1,10 @@
 import { admit } from '../app/admit.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Route } from '../app/router.js';
-import { FixedClock } from '../clock.js';
+import { FixedClock } from '../time/clock.js';
 import type { LoginState } from '../grid/login-state.js';
-import type { Facts, Policy } from '../language/policy.js';
+import type { Policy } from '../language/policy.js';
+import type { Facts } from '../vocabulary/audience.js';
 
 /** Something that could be different about a visitor. */
 export type Step =

@@ -1,16 +1,16 @@
-import type { Reason } from '../app/reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { identify, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { inNetwork } from '../http/client-address.js';
 import type { App } from '../app/app.js';
 import { meets, type Circumstances } from '../app/rule-index.js';
 import type { Grounds, Route } from '../app/router.js';
-import { FixedClock } from '../clock.js';
+import { FixedClock } from '../time/clock.js';
 import { doAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
 import { NO_FIELDS, type Method } from '../http/messages.js';
 import type { Page, Rule } from '../language/policy.js';
-import { requestDeed, type Played, type Stage } from '../walks/stage.js';
+import { requestDeed, type Played, type Stage } from '../play/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
 /** Everything that decides what one request comes to. */

@@ -6,7 +6,7 @@ import { sendForm, sendLogout } from '../../core/browser/forms.js';
 import { within } from '../../core/browser/navigation.js';
 import { runScript } from '../../core/browser/script.js';
 import { NEW_BROWSER, type BrowserState, type Flight, type Turn } from '../../core/browser/state.js';
-import { FixedClock } from '../../core/clock.js';
+import { FixedClock } from '../../core/time/clock.js';
 import { NO_FIELDS, type Body, type FormName, type Method } from '../../core/http/messages.js';
 import { fromTaggedJson } from '../tagged-json.js';
 import { exchange } from './exchange.js';

@@ -1,6 +1,6 @@
 import type { Client } from '../../core/browser/client.js';
 import type { Flight, HeldTokens } from '../../core/browser/state.js';
-import { formatDuration } from '../../core/language/duration.js';
+import { formatDuration } from '../../core/time/duration.js';
 
 /** Shows a request of script with what came back: beside the data it was for, or in the list of calls. */
 export function showCall({ request, purpose }: Flight, status: number): void {

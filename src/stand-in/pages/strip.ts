@@ -1,13 +1,14 @@
 import {
   cookieValue,
+  CREDENTIALS,
   formatDuration,
   handle,
   holdingOf,
   readSetCookie,
+  recordWords,
   type Holding,
 } from '../../core/index.js';
 import { limitWords } from '../../render/messages-text.js';
-import { printable } from '../../render/style.js';
 import { html, type Html } from './html.js';
 import type { View } from './view.js';
 
@@ -19,7 +20,9 @@ export function strip(view: View): Html {
   const rows = [
     row('You are', html`<strong>${seenAs}</strong>${roleWords(visitor.roles)}`),
     row('Known by', html`${byWords(view)}`),
-    ...holdings(view).map((holding) => row(`Your ${NAMES[holding.what]}`, html`${holdingWords(holding)}`)),
+    ...holdings(view).map((holding) =>
+      row(`Your ${recordWords(holding.what)}`, html`${holdingWords(holding)}`),
+    ),
     ...(site.stage.client.tokens === null
       ? []
       : [row('Tokens in script', html`<span id="tokens">none</span>`)]),
@@ -38,13 +41,6 @@ export function strip(view: View): Html {
     <p><a href="/-/">Steer the clock, sessions and accounts</a></p>
   </aside>`;
 }
-
-const NAMES = {
-  session: 'session',
-  access: 'access token',
-  refresh: 'refresh token',
-  remember: 'remember-me',
-};
 
 function row(name: string, value: Html): Html {
   return html`<div>
@@ -71,14 +67,13 @@ function byWords({ decided, request, site }: View): string {
 /** What the browser has in cookies once it has this response. */
 function holdings({ decided, request, site, wire, time }: View): Holding[] {
   const { stage, state } = site;
-  const kinds = { session: 'session', remember: 'remember', access: 'access', refresh: 'refresh' } as const;
   const { session, remember } = site.policy;
   const others = [...session.cookie.others, ...(remember?.cookie.others ?? [])];
   const names = wire.cookieNames.filter((name) => !others.includes(name));
   return names.flatMap((name): Holding[] => {
     const set = decided.response.setCookie.map(readSetCookie).findLast((cookie) => cookie?.name === name);
     const value = set === undefined ? cookieValue(request.cookie, name) : (set?.value ?? null);
-    const what = Object.values(kinds).find((kind) => value?.startsWith(`${kind}-`) === true);
+    const what = CREDENTIALS.find((kind) => value?.startsWith(`${kind}-`) === true);
     return value === null || what === undefined ? [] : [holdingOf(stage, state, what, value, time)];
   });
 }
@@ -100,32 +95,4 @@ function lineWords({ lineOf }: View, at: View['decided']['explanation']['decided
 
 function lineText(line: number | null): string {
   return line === null ? '' : ` (line ${line} of the policy)`;
-}
-
-/** Where a refusal of before is remembered: in a cookie of the stand-in's own. */
-export interface Refusal {
-  readonly target: string;
-  readonly why: string;
-  readonly line: number | null;
-}
-
-/** Longer addresses are cut, so that the cookie stays small. */
-const LONGEST_TARGET = 200;
-
-/** A refusal as the value of a cookie. */
-export function writeRefusal({ target, why, line }: Refusal): string {
-  const short = printable(target).slice(0, LONGEST_TARGET);
-  return Buffer.from(JSON.stringify([short, why, line])).toString('base64url');
-}
-
-/** Reads what `writeRefusal` wrote; null for anything else, since a browser can send what it likes. */
-export function readRefusal(value: string | null): Refusal | null {
-  if (value === null) return null;
-  try {
-    const [target, why, line] = JSON.parse(Buffer.from(value, 'base64url').toString()) as unknown[];
-    if (typeof target !== 'string' || typeof why !== 'string') return null;
-    return { target, why, line: typeof line === 'number' ? line : null };
-  } catch {
-    return null;
-  }
 }

@@ -1,7 +1,7 @@
 import type { Decided, HttpRequest, Path, Seconds } from '../../core/index.js';
 import type { Site } from '../site.js';
 import type { Wire } from '../wire.js';
-import type { Refusal } from './strip.js';
+import type { Refusal } from './refusal.js';
 
 /** What a page is drawn from: one answered request. */
 export interface View {

@@ -1,7 +1,7 @@
-import { BEGINNING } from '../../../src/core/clock';
+import { BEGINNING } from '../../../src/core/time/clock';
 import { begin, receive } from '../../../src/core/browser/browser';
 import { NEW_BROWSER, type BrowserState, type Deed, type Turn } from '../../../src/core/browser/state';
-import { FixedClock } from '../../../src/core/clock';
+import { FixedClock } from '../../../src/core/time/clock';
 import { LOGIN_WANTED, respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
 import { policyText, project } from '../../support/policies';
 

@@ -1,5 +1,5 @@
 import { cookieHeader, storeCookies, type CookieJar } from '../../../src/core/browser/cookie-jar';
-import { FixedClock } from '../../../src/core/clock';
+import { FixedClock } from '../../../src/core/time/clock';
 
 const at = (seconds: number) => new FixedClock(seconds);
 const to = (url: string) => {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { CookieJar, MemoryCookieStore } from 'tough-cookie';
 import { cookieHeader, storeCookies, type CookieJar as OwnJar } from '../../../src/core/browser/cookie-jar';
-import { FixedClock } from '../../../src/core/clock';
+import { FixedClock } from '../../../src/core/time/clock';
 import { parseCookieDate } from '../../../src/core/http/cookie-date';
 
 /** The virtual clock starts with the year 2026. */

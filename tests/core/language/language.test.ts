@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { formatDuration, LONGEST_DAYS, parseDuration } from '../../../src/core/language/duration';
+import { formatDuration, LONGEST_DAYS, parseDuration } from '../../../src/core/time/duration';
 import { PROBLEMS } from '../../../src/core/language/problems';
 import { lineText, positionOf, sourceOf } from '../../../src/core/language/source';
 import { nearest } from '../../../src/core/language/suggestions';

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { isAdministration } from '../../../src/core/app/administration';
+import { isAdministration } from '../../../src/core/steps/all-steps';
 import { sourceOf } from '../../../src/core/language/source';
 import type { Policy } from '../../../src/core/language/policy';
 import { loadProject } from '../../../src/core/project';
@@ -10,7 +10,7 @@ import { KeyWriter } from '../../../src/core/proof/key';
 import { limitsOf } from '../../../src/core/proof/limits';
 import { takeMove, type Move, type Taken } from '../../../src/core/proof/moves';
 import { firstSituation } from '../../../src/core/proof/situation';
-import { answered, stageOf } from '../../../src/core/walks/stage';
+import { answered, stageOf } from '../../../src/core/play/stage';
 import { walksOf } from '../../support/generated-walks';
 import { harbour, policyText, project } from '../../support/policies';
 

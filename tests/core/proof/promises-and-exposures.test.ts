@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import type { Credential, PromiseEvent } from '../../../src/core/language/policy';
+import type { Credential } from '../../../src/core/vocabulary/credentials';
+import type { PromiseEvent } from '../../../src/core/vocabulary/promise-events';
 import type { Exposure } from '../../../src/core/proof/exposure';
 import { ALONE, settleScene, verdictsOf } from '../../../src/core/proof/prove';
 import { Scene } from '../../../src/core/proof/scene';

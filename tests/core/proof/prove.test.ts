@@ -5,7 +5,7 @@ import { loadProject } from '../../../src/core/project';
 import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/goals';
 import { ALONE, settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
 import { playSteps } from '../../../src/core/walks/runner';
-import { stageOf, type Stage } from '../../../src/core/walks/stage';
+import { stageOf, type Stage } from '../../../src/core/play/stage';
 import { policyText, project } from '../../support/policies';
 
 const FAULTS = join(__dirname, '..', '..', '..', 'examples', 'faults');

@@ -4,7 +4,7 @@ import { limitsOf } from '../../../src/core/proof/limits';
 import type { Move } from '../../../src/core/proof/moves';
 import { Scene } from '../../../src/core/proof/scene';
 import { playSteps } from '../../../src/core/walks/runner';
-import { plainStep, type Step } from '../../../src/core/walks/walk';
+import { plainStep, type Step } from '../../../src/core/steps/walk';
 import { harbour } from '../../support/policies';
 
 const STEPS = 1_000_000;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import type { Instant } from '../../../src/core/clock';
-import { FixedClock, type Clock } from '../../../src/core/clock';
+import type { Instant } from '../../../src/core/time/clock';
+import { FixedClock, type Clock } from '../../../src/core/time/clock';
 import { everyWay } from '../../../src/core/proof/symbolic-clock';
 import { Zone } from '../../../src/core/proof/zone';
 

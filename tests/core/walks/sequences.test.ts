@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { initialState } from '../../../src/core/app/app';
 import { NEW_BROWSER, type BrowserState } from '../../../src/core/browser/state';
 import { playStep } from '../../../src/core/walks/runner';
-import { DEADLINES, NOTHING_EXPECTED, type Action, type Step } from '../../../src/core/walks/walk';
+import { NOTHING_EXPECTED, type Step } from '../../../src/core/steps/walk';
+import type { Action } from '../../../src/core/steps/all-steps';
+import { DEADLINES } from '../../../src/core/vocabulary/deadlines';
 import { harbour } from '../../support/policies';
 
 /** A value in full, as text. */

@@ -1,5 +1,6 @@
 import { playWalk } from '../../../src/core/walks/runner';
-import { DEADLINES, type Walk } from '../../../src/core/walks/walk';
+import type { Walk } from '../../../src/core/steps/walk';
+import { DEADLINES } from '../../../src/core/vocabulary/deadlines';
 import { differences, harbour, playSteps, policyText, project } from '../../support/policies';
 
 const TOKENS = 'tokens: { access: { life: 5m, leeway: 5s }, refresh: { life: 1h } }';

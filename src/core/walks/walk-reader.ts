@@ -1,29 +1,30 @@
 import { encodedReference } from '../http/address.js';
-import type { Expectations, Step, Walk } from '../walks/walk.js';
-import { readAction, type Verb } from './action-reader.js';
-import { reportIssues } from './issues.js';
-import type { Policy } from './policy.js';
-import { problem, type Report } from './problems.js';
+import type { Expectations, Step, Walk } from '../steps/walk.js';
+import { ANY_STEPS, type Action, type AnyStep } from '../steps/all-steps.js';
+import { reportIssues } from '../language/issues.js';
+import type { Policy } from '../language/policy.js';
+import { problem, type Report } from '../language/problems.js';
 import {
   checkAccount,
   checkPage,
   newMemory,
   readClient,
+  readFrom,
   type WalkMemory,
   type WalkScope,
-} from './walk-names.js';
+} from '../steps/walk-scope.js';
 import {
   EXPECTATIONS,
-  VERBS,
   stepSchema,
   walkFileSchema,
   walksSchema,
   type StepText,
   type WalkText,
 } from './walk-schema.js';
-import type { Path, YamlText } from './yaml-text.js';
+import type { Path, YamlText } from '../language/yaml-text.js';
 
-const VERB_NAMES = Object.keys(VERBS) as Verb[];
+const VERBS = ANY_STEPS.map(({ verb }) => verb);
+const SENT_ON = namesOf(ANY_STEPS.filter(({ takesFrom }) => takesFrom === true).map(({ verb }) => verb));
 
 /** Reads the walks that stand in a policy under `walks:`. */
 export function readPolicyWalks(input: YamlText, policy: Policy | null, report: Report): Walk[] {
@@ -80,23 +81,22 @@ function resolveWalks(walks: readonly WalkText[], scope: Omit<WalkScope, keyof W
 }
 
 function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
-  const verbs = VERB_NAMES.filter((verb) => text[verb] !== undefined);
-  const [verb] = verbs;
-  if (verb === undefined || verbs.length > 1) {
+  const kinds = ANY_STEPS.filter(({ verb }) => text[verb] !== undefined);
+  const [kind] = kinds;
+  if (kind === undefined || kinds.length > 1) {
     const place = scope.input.placeOf(at);
     scope.report(
-      verb === undefined
-        ? problem('no-step', { verbs: VERB_NAMES }, place)
-        : problem('two-steps', { verbs }, place),
+      kind === undefined
+        ? problem('no-step', { verbs: VERBS }, place)
+        : problem('two-steps', { verbs: kinds.map(({ verb }) => verb) }, place),
     );
     return null;
   }
   // What the step does comes first: an account that it makes may be expected of it.
-  const action = readAction(verb, text, at, scope);
+  const action = readAction(kind, text, at, scope);
   const expects = readExpectations(text, at, scope);
-  if (ASKS_NOTHING.has(verb)) refuseExpectations(verb, text, at, scope);
-  refuseFrom(verb, text, at, scope);
-  requireSection(verb, at, scope);
+  if (kind.asksNothing === true) refuseExpectations(kind.verb, text, at, scope);
+  requireSection(kind, at, scope);
   return {
     at,
     action,
@@ -106,6 +106,16 @@ function readStep(text: StepText, at: Path, scope: WalkScope): Step | null {
     expects,
     expectBroken: text['expect-broken'] ?? [],
   };
+}
+
+function readAction(kind: AnyStep, text: StepText, at: Path, scope: WalkScope): Action {
+  const { verb, takesFrom } = kind;
+  const from = takesFrom === true ? readFrom(text.from, [...at, 'from'], scope) : null;
+  if (takesFrom !== true && text.from !== undefined) {
+    const says = `only ${SENT_ON} can start on another site`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOfKey(at, 'from')));
+  }
+  return kind.read(text[verb], [...at, verb], scope, from);
 }
 
 function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectations {
@@ -127,47 +137,22 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
   };
 }
 
-/** Steps after which nothing was asked of the app, so that only what browser and app hold can be told. */
-const ASKS_NOTHING = new Set<Verb>([
-  ...([
-    'wait',
-    'new-tab',
-    'close-tab',
-    'close-browser',
-    'open-browser',
-    'clear-cookies',
-    'copy',
-    'plant',
-  ] as const),
-  ...(['restart-app', 'suspend', 'delete-account', 'set-roles', 'set-password'] as const),
-]);
 const HELD = new Set(['session', 'holds', 'lacks', 'reaches']);
 
-function refuseExpectations(verb: Verb, text: StepText, at: Path, scope: WalkScope): void {
+function refuseExpectations(verb: string, text: StepText, at: Path, scope: WalkScope): void {
   for (const key of Object.keys(EXPECTATIONS) as (keyof typeof EXPECTATIONS)[]) {
     if (HELD.has(key) || text[key] === undefined) continue;
     scope.report(problem('cannot-be-expected', { key, verb }, scope.input.placeOfKey(at, key)));
   }
 }
 
-function refuseFrom(verb: Verb, text: StepText, at: Path, scope: WalkScope): void {
-  if (text.from === undefined || verb === 'visit' || verb === 'send' || verb === 'login') return;
-  const says = 'only visit, send and login can start on another site';
-  scope.report(problem('bad-value', { problem: says }, scope.input.placeOfKey(at, 'from')));
+/** What a policy must have for a step to be possible. */
+function requireSection({ verb, needs }: AnyStep, at: Path, scope: WalkScope): void {
+  if (needs === undefined || scope.policy === null || scope.policy[needs.part] !== null) return;
+  const { section, because } = needs;
+  scope.report(problem('missing-section', { section, because }, scope.input.placeOfKey(at, verb)));
 }
 
-/** What a policy must have for a step to be possible. */
-const NEEDS = {
-  login: ['login', 'login', 'this step logs in'],
-  logout: ['logout', 'logout', 'this step logs out'],
-  'sign-up': ['signUp', 'sign-up', 'this step signs up'],
-  confirm: ['confirm', 'confirm', 'this step confirms an account'],
-  code: ['secondFactor', 'second-factor', 'this step gives a code'],
-} as const;
-
-function requireSection(verb: Verb, at: Path, scope: WalkScope): void {
-  if (!(verb in NEEDS) || scope.policy === null) return;
-  const [key, section, because] = NEEDS[verb as keyof typeof NEEDS];
-  if (scope.policy[key] !== null) return;
-  scope.report(problem('missing-section', { section, because }, scope.input.placeOfKey(at, verb)));
+function namesOf(words: readonly string[]): string {
+  return `${words.slice(0, -1).join(', ')} and ${words.at(-1) ?? ''}`;
 }

@@ -1,5 +1,5 @@
-import type { Reason } from '../app/reasons.js';
-import type { Exchange } from '../walks/stage.js';
+import type { Reason } from '../vocabulary/reasons.js';
+import type { Exchange } from './stage.js';
 
 const WAYS_IN = new Set(['login', 'code', 'sign-up']);
 /** One for whom there is no landing is in all the same. */

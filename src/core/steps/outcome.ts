@@ -1,15 +1,15 @@
 import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
-import type { Reason } from '../app/reasons.js';
+import type { Reason } from '../vocabulary/reasons.js';
 import { cookieHeader } from '../browser/cookie-jar.js';
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import { shownAddress, targetOf } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
-import type { Credential } from '../language/policy.js';
+import type { Credential } from '../vocabulary/credentials.js';
 import type { Path } from '../language/yaml-text.js';
-import { letsIn } from '../laws/entries.js';
-import { heldBy } from './holdings.js';
-import type { Exchange, Played, Stage } from './stage.js';
+import { letsIn } from '../play/entries.js';
+import { heldBy } from '../credentials/holdings.js';
+import type { Exchange, Played, Stage } from '../play/stage.js';
 
 /** What can be seen after a step: the values that expectations are held against. */
 export interface Outcome {

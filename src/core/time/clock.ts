@@ -1,4 +1,4 @@
-import type { Seconds } from './language/duration.js';
+import type { Seconds } from './duration.js';
 
 declare const instant: unique symbol;
 /** A point in time. It is kept and handed back, but only a clock can tell how long ago it was. */

@@ -5,7 +5,7 @@ import { sendCall, startCall } from '../browser/calls.js';
 import { within } from '../browser/navigation.js';
 import { isStorageShared, turnedOver } from '../browser/tabs.js';
 import type { BrowserState, Call, Flight, Turn } from '../browser/state.js';
-import type { Clock } from '../clock.js';
+import type { Clock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
 import type { Exchange, Played, Stage } from './stage.js';
 

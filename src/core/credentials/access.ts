@@ -1,0 +1,43 @@
+import { TOKEN_COOKIES } from '../app/token-cookies.js';
+import type { Policy } from '../language/policy.js';
+import type { Seconds } from '../time/duration.js';
+import { isActive, type CredentialKind } from './credential-kind.js';
+
+/** How long an access token is taken, the leeway included (RFC 7519 §4.1.4); null where the policy gives none. */
+export function accessLife({ tokens }: Policy): Seconds | null {
+  return tokens === null ? null : tokens.access.life + tokens.access.leeway;
+}
+
+/** The token that a request shows (RFC 6750). */
+export const access: CredentialKind = {
+  name: 'access',
+  recorded: ({ accessTokens }) => accessTokens.length,
+  ownerOf: ({ accessTokens, families }, index) => families[accessTokens[index]?.family ?? -1]?.account,
+  recordsOf({ accessTokens }, index) {
+    const token = accessTokens[index];
+    return token === undefined ? [] : [`family ${token.family}`];
+  },
+  place: ({ tokens }) =>
+    tokens?.kept === 'cookie'
+      ? { by: 'cookie', names: { name: TOKEN_COOKIES.access, others: [] }, isToken: true }
+      : { by: 'script', slot: 'access' },
+  counts(app, state, index, clock) {
+    const { tokens, logout } = app.policy;
+    const token = state.accessTokens[index];
+    const family = token && state.families[token.family];
+    if (tokens === null || token === undefined || family === undefined) return false;
+    if (clock.elapsed(token.issuedAt, tokens.access.life + tokens.access.leeway)) return false;
+    if (family.ended !== null && logout?.ends.has('access') === true) return false;
+    return tokens.roles === 'in-token' || isActive(state, family.account);
+  },
+  faultOf: () => null,
+  limits: [
+    {
+      name: 'life',
+      deadline: 'access-expiry',
+      life: accessLife,
+      since: (_, { accessTokens }, index) => accessTokens[index]?.issuedAt,
+    },
+  ],
+  longest: accessLife,
+};

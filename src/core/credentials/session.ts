@@ -1,0 +1,49 @@
+import { sessionFault } from '../app/identify.js';
+import { isActive, type CredentialKind } from './credential-kind.js';
+
+/** The cookie of a session. */
+export const session: CredentialKind = {
+  name: 'session',
+  recorded: ({ sessions }) => sessions.length,
+  ownerOf: ({ sessions }, index) => sessions[index]?.account,
+  recordsOf({ sessions }, index) {
+    const family = sessions[index]?.family ?? null;
+    return [`session ${index}`, ...(family === null ? [] : [`family ${family}`])];
+  },
+  place: ({ session: { cookie } }) => ({ by: 'cookie', names: cookie, isToken: false }),
+  counts(app, state, index, clock) {
+    const record = state.sessions[index];
+    if (record === undefined || record.half || !isActive(state, record.account)) return false;
+    return sessionFault(app, record, clock) === null;
+  },
+  faultOf(app, state, index, clock) {
+    const record = state.sessions[index];
+    if (record === undefined) return 'session-lost';
+    if (record.half) return 'code-needed';
+    if (record.account === null) return sessionFault(app, record, clock) ?? 'guest';
+    const account = state.accounts.get(record.account);
+    if (account === undefined) return 'account-gone';
+    return sessionFault(app, record, clock) ?? (account.state === 'active' ? null : account.state);
+  },
+  limits: [
+    {
+      name: 'idle',
+      deadline: 'session-idle',
+      life: (policy) => policy.session.idle,
+      since: (_, { sessions }, index) => sessions[index]?.activeAt,
+    },
+    {
+      name: 'absolute',
+      deadline: 'session-absolute',
+      life: (policy) => policy.session.absolute,
+      since: (_, { sessions }, index) => sessions[index]?.startedAt,
+    },
+    {
+      name: 'code',
+      deadline: 'code-expiry',
+      life: ({ secondFactor }) => secondFactor?.life ?? null,
+      since: (_, { sessions }, index) => sessions[index]?.code?.sentAt,
+    },
+  ],
+  longest: ({ session: { absolute, renews, idle } }) => absolute ?? (renews === 'never' ? idle : null),
+};

@@ -1,0 +1,25 @@
+import * as z from 'zod';
+import { text } from '../language/schema-parts.js';
+import { personStep } from './step-kind.js';
+import { nothing } from './step-schemas.js';
+
+/** Drops cookies. */
+export interface ClearCookies {
+  readonly verb: 'clear-cookies';
+  /** The one that goes; null for all. */
+  readonly name: string | null;
+}
+
+export const clearCookies = personStep<ClearCookies, string | null>({
+  verb: 'clear-cookies',
+  row: ['`clear-cookies:` or a name', 'drops all cookies, or the one of that name'],
+  schema: () =>
+    z.union([nothing, text('the name of a cookie')], {
+      error: 'nothing after the colon, or the name of a cookie',
+    }),
+  asksNothing: true,
+  read: (name) => ({ verb: 'clear-cookies', name }),
+  deed: (_stage, _here, { name }) => ({ deed: 'clear-cookies', name }),
+  words: ({ name }) => (name === null ? 'clear-cookies' : `clear-cookies ${name}`),
+  written: ({ name }) => name,
+});

@@ -1,0 +1,36 @@
+import { handle } from '../app/app.js';
+import { text } from '../language/schema-parts.js';
+import { personStep } from './step-kind.js';
+import { checkAccount } from './walk-scope.js';
+
+/** Opens the link that was sent to a new account. */
+export interface Confirm {
+  readonly verb: 'confirm';
+  readonly account: string;
+}
+
+export const confirm = personStep<Confirm, string>({
+  verb: 'confirm',
+  row: ['`confirm: nell`', 'opens the link that was sent to a new account'],
+  schema: () => text('an account that signed up'),
+  needs: { part: 'confirm', section: 'confirm', because: 'this step confirms an account' },
+  read(account, at, scope) {
+    checkAccount(account, at, scope);
+    return { verb: 'confirm', account };
+  },
+  deed(stage, { state }, { account }) {
+    const sent = state.confirmations.findLastIndex((each) => each.account === account);
+    const rules = stage.app.policy.confirm;
+    if (sent < 0 || rules === null) return `no link was sent to ${account}`;
+    return { deed: 'open', address: rules.pattern.text.replace(/:[^/]+$/, handle('confirm', sent)) };
+  },
+  unsaid({ stage, played }, { account }) {
+    const isDone = played.exchanges.some(
+      ({ route, explanation }) => route?.task === 'confirm' && explanation.reason === 'served',
+    );
+    if (isDone) return null;
+    return { what: `that the link of ${account} is taken`, success: [stage.app.policy.login?.page ?? '/'] };
+  },
+  words: ({ account }) => `confirm ${account}`,
+  written: ({ account }) => account,
+});

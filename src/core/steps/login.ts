@@ -1,0 +1,123 @@
+import * as z from 'zod';
+import { problem } from '../language/problems.js';
+import { flag, section, text } from '../language/schema-parts.js';
+import type { Path } from '../language/yaml-text.js';
+import { letsIn } from '../play/entries.js';
+import { fillOf } from './fill-in.js';
+import { hasAnything, landingsOf } from './saying.js';
+import { personStep } from './step-kind.js';
+import { account } from './step-schemas.js';
+import { checkAccount, checkRole, type WalkScope } from './walk-scope.js';
+
+/** Fills in the login form. */
+export interface Login {
+  readonly verb: 'login';
+  readonly account: string;
+  readonly password: string;
+  /** Whether the walk writes the password itself, so that it need not be the account's. */
+  readonly passwordGiven: boolean;
+  /** Whether it is another than the account has by then, as far as the walk tells. */
+  readonly isWrong: boolean;
+  /** The role picked of several; null: the form's own choice. */
+  readonly role: string | null;
+  /** Whether the visitor asks to be known again. */
+  readonly remember: boolean;
+  /** The site on which the form stands, filled in by somebody else; null for the app's own. */
+  readonly from: string | null;
+}
+
+interface Full {
+  as: string;
+  password?: string | undefined;
+  role?: string | undefined;
+  remember?: boolean | undefined;
+}
+
+export const login = personStep<Login, string | Full>({
+  verb: 'login',
+  row: [
+    '`login: ines` or `{ as: ines, password: wrong, role: bursar, remember: true }`',
+    'fills in the login form, at the login page or after going there; with `from:` it stands on another site, and somebody else has filled it in',
+  ],
+  schema: () =>
+    z.union(
+      [
+        account,
+        section('a login step', {
+          as: account,
+          password: text('a password').optional(),
+          role: text('a role of the account').optional(),
+          remember: flag.optional(),
+        }),
+      ],
+      { error: 'an account, or a map such as { as: ines, password: wrong }' },
+    ),
+  needs: { part: 'login', section: 'login', because: 'this step logs in' },
+  takesFrom: true,
+  read(written, at, scope, from) {
+    const isShort = typeof written === 'string';
+    const full: Full = isShort ? { as: written } : written;
+    const { as: name, password: given, remember = false } = full;
+    const role = full.role ?? null;
+    checkAccount(name, isShort ? at : [...at, 'as'], scope);
+    const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
+    if (remember) requireRemember([...at, 'remember'], scope);
+    if (role !== null) checkRole(role, [...at, 'role'], scope);
+    return {
+      verb: 'login',
+      account: name,
+      password: given ?? own,
+      passwordGiven: given !== undefined,
+      isWrong: given !== undefined && given !== (scope.changed.get(name) ?? own),
+      role,
+      remember,
+      from,
+    };
+  },
+  deed(_stage, _here, action) {
+    const fill = fillOf('login', [
+      ['account', action.account],
+      ['password', action.password],
+      ...(action.role === null ? [] : [['role', action.role] as const]),
+      ...(action.remember ? [['remember', 'yes'] as const] : []),
+    ]);
+    return action.from === null ? fill : { ...fill, fromOtherSite: true };
+  },
+  unsaid(said, action) {
+    const { stage, before, played, clock } = said;
+    const known = before.accounts.get(action.account);
+    // A password that is written out may be meant to be wrong.
+    if (action.passwordGiven && action.password !== known?.password) return null;
+    const isDone = played.exchanges.some(
+      (each) =>
+        (letsIn(each) && each.explanation.seenAs === action.account) ||
+        (each.route?.task === 'login' && each.explanation.reason === 'code-needed'),
+    );
+    if (isDone && hasAnything(stage, played.state, played.browser, clock)) return null;
+    return { what: `that ${action.account} logs in`, success: landingsOf(said, known, action.role) };
+  },
+  words(action) {
+    const { role, remember, isWrong, from } = action;
+    const more = [
+      role === null ? '' : ` as ${role}`,
+      remember ? ', remembered' : '',
+      isWrong ? ', wrong password' : '',
+      from === null ? '' : ` from ${from}`,
+    ];
+    return `login ${action.account}${more.join('')}`;
+  },
+  written({ account: name, password, passwordGiven, role, remember }) {
+    const more = {
+      ...(passwordGiven ? { password } : {}),
+      ...(role === null ? {} : { role }),
+      ...(remember ? { remember } : {}),
+    };
+    return Object.keys(more).length === 0 ? name : { as: name, ...more };
+  },
+});
+
+function requireRemember(at: Path, scope: WalkScope): void {
+  if (scope.policy === null || scope.policy.remember !== null) return;
+  const because = 'this step asks to be remembered';
+  scope.report(problem('missing-section', { section: 'remember', because }, scope.input.placeOf(at)));
+}

@@ -1,0 +1,18 @@
+import { personStep } from './step-kind.js';
+import { nothing } from './step-schemas.js';
+
+/** Asks again for the page that is shown. */
+export interface Reload {
+  readonly verb: 'reload';
+}
+
+export const reload = personStep<Reload, null>({
+  verb: 'reload',
+  row: ['`reload:`', 'asks again for the page that is shown'],
+  schema: () => nothing,
+  read: () => ({ verb: 'reload' }),
+  deed: (_stage, { browser }) =>
+    browser.tab.page === null ? 'this browser shows no page yet that could be reloaded' : { deed: 'reload' },
+  words: () => 'reload',
+  written: () => null,
+});

@@ -1,0 +1,64 @@
+import * as z from 'zod';
+import { requestLine } from '../language/access-schema.js';
+import { choice, section } from '../language/schema-parts.js';
+import type { Method } from '../http/messages.js';
+import { playTogether, type Calling } from '../play/together.js';
+import type { StepKind } from './step-kind.js';
+import { checkAddress } from './walk-scope.js';
+
+/** Calls that script makes at the same time. */
+export interface Together {
+  readonly verb: 'together';
+  readonly calls: readonly Calling[];
+}
+
+interface Request {
+  method: Method;
+  target: string;
+}
+type Written = (Request | { send: Request; tab: Calling['tab'] })[];
+
+export const together: StepKind<Together, Written> = {
+  verb: 'together',
+  row: [
+    '`together: [GET /api/a, GET /api/b]`',
+    'two or three calls by script at the same time, in every order in which they can arrive; the worst is told. `{ send: GET /api/b, tab: behind }` is one made by the tab behind',
+  ],
+  schema() {
+    const inFlight = z.union(
+      [requestLine, section('a request in flight', { send: requestLine, tab: choice(['front', 'behind']) })],
+      { error: 'a request such as GET /api/ledger, or { send: GET /api/ledger, tab: behind }' },
+    );
+    return z
+      .array(inFlight, { error: 'a list of requests such as GET /api/ledger' })
+      .min(2, { error: 'together takes two or three requests' })
+      .max(3, {
+        error:
+          'together takes two or three requests: with more, the orders in which they can arrive are too many',
+      });
+  },
+  read(written, at, scope) {
+    const calls = written.map((item, index) => {
+      const { send, tab } = 'send' in item ? item : ({ send: item, tab: 'front' } as const);
+      const place = [...at, index, ...('send' in item ? ['send'] : [])];
+      return { method: send.method, address: checkAddress(send.target, place, scope), tab };
+    });
+    return { verb: 'together', calls };
+  },
+  by: 'person',
+  play(stage, { state, browser, clock }, { calls }) {
+    const needsTwo = calls.some(({ tab }) => tab === 'behind');
+    if (needsTwo && browser.behind.length === 0) return 'there is no tab behind: new-tab opens one';
+    return { played: playTogether(stage, state, browser, calls, clock), given: null };
+  },
+  words: ({ calls }) => `together ${calls.map(callWords).join(', ')}`,
+  written: ({ calls }) =>
+    calls.map(({ method, address, tab }) => {
+      const send = `${method} ${address}`;
+      return tab === 'behind' ? { send, tab } : send;
+    }),
+};
+
+function callWords({ method, address, tab }: Calling): string {
+  return `${method} ${address}${tab === 'behind' ? ' in the tab behind' : ''}`;
+}

@@ -1,0 +1,28 @@
+import { address } from './step-schemas.js';
+import { personStep } from './step-kind.js';
+import { checkAddress } from './walk-scope.js';
+
+/** Opens an address by hand; with `from` by a link on another site. */
+export interface Visit {
+  readonly verb: 'visit';
+  readonly address: string;
+  readonly from: string | null;
+}
+
+export const visit = personStep<Visit, string>({
+  verb: 'visit',
+  row: [
+    '`visit: /berths`',
+    'types an address, of the app or a whole URL; with `from: https://mail.example` beside it, follows a link on another site',
+  ],
+  schema: () => address,
+  takesFrom: true,
+  read: (written, at, scope, from) => ({ verb: 'visit', address: checkAddress(written, at, scope), from }),
+  deed: (_stage, _here, action) => ({
+    deed: 'open',
+    address: action.address,
+    fromOtherSite: action.from !== null,
+  }),
+  words: (action) => `visit ${action.address}${action.from === null ? '' : ` from ${action.from}`}`,
+  written: (action) => action.address,
+});
