@@ -1,8 +1,11 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { REASONS } from '../src/core/vocabulary/reasons';
+import { REASONS, reasonKind } from '../src/core/app/reasons';
 import { runChecks } from '../src/core/checks/run-checks';
+import { FORMATS_OF } from '../src/render/formats';
 import { STEP_KINDS } from '../src/core/steps/all-steps';
+import { REFUSAL_KINDS } from '../src/core/language/refusals';
+import { SESSION_OPTIONS } from '../src/core/language/session-options';
 import { EXPECTATIONS } from '../src/core/walks/walk-schema';
 import { policySchema } from '../src/core/language/policy-schema';
 import { playWalk } from '../src/core/walks/runner';
@@ -65,13 +68,39 @@ test('the page on the proof names every option of its own', () => {
   for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
 });
 
-test('the language page has the row of every step, in their order', () => {
-  const table = page('docs/language.md').split('| step | does |\n| --- | --- |\n')[1] ?? '';
-  const rows = table.slice(0, table.indexOf('\n\n')).split('\n');
-  expect(rows).toEqual(STEP_KINDS.map(({ row: [written, does] }) => `| ${written} | ${does} |`));
+const code = (value: string | number) => (typeof value === 'number' ? String(value) : `\`${value}\``);
+
+test.each([
+  ['| step | does |', STEP_KINDS.map(({ row }) => row)],
+  [
+    '| session | takes | means |',
+    Object.entries(SESSION_OPTIONS).map(([key, { row }]) => [code(key), ...row]),
+  ],
+  ['| reason | when |', REASONS.map((reason) => [code(reason), reasonKind(reason).when])],
+  [
+    '| refusal | who gets it | of a page | of `kind: api` |',
+    Object.entries(REFUSAL_KINDS).map(([key, { who, page: of, api }]) => [
+      code(key),
+      who,
+      code(of),
+      code(api),
+    ]),
+  ],
+])('the language page has every row of %s, in their order', (head, rows) => {
+  const table = page('docs/language.md').split(`${head}\n`)[1] ?? '';
+  const written = table.slice(0, table.indexOf('\n\n')).split('\n').slice(1);
+  expect(written).toEqual(rows.map((cells) => `| ${cells.join(' | ')} |`));
 });
 
-test('the language page names every section, expectation, deadline and reason', () => {
+test('the page on output has every form of every command', () => {
+  const rows = Object.entries(FORMATS_OF).flatMap(([command, formats]) =>
+    formats.map(({ name, is }) => `| \`${command}\` | \`${name}\` | ${is} |`),
+  );
+  const written = page('docs/json.md').match(/^\| `.*` \| `\w+` \| .* \|$/gm);
+  expect(written).toEqual(rows);
+});
+
+test('the language page names every section, expectation and deadline', () => {
   const language = page('docs/language.md');
   const names = [...Object.keys(policySchema.shape), ...Object.keys(EXPECTATIONS), ...DEADLINES, ...REASONS];
   expect(names.filter((name) => !new RegExp(`\`${name}[\`:]`).test(language))).toEqual([]);

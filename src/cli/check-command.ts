@@ -1,11 +1,9 @@
 import { Command, Option } from 'commander';
-import { inReadingOrder, runChecks, type Diagnostic, type Policy, type Severity } from '../core/index.js';
-import { diagnosticsText } from '../render/diagnostics-text.js';
-import { findingsJson } from '../render/findings-json.js';
+import { inReadingOrder, runChecks, type Policy, type Severity } from '../core/index.js';
+import { CHECK_FORMATS } from '../render/formats.js';
 import { count } from '../render/style.js';
-import { sarif } from '../render/sarif.js';
 import { readTexts } from './files.js';
-import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
+import { complain, giveOutIn, withFiles, withOutputOptions, type OutputOptions } from './output.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -22,12 +20,13 @@ export function checkCommand(terminal: Terminal, done: (status: number) => void)
         'that refuse, rules that never match, return addresses that lead off the site, logouts that end too little.\n' +
         'Exit status: 0 nothing found that fails, 1 something careless was found, 2 the input is wrong.',
     );
-  const formats = ['text', 'json', 'sarif'];
   const failOn = new Option('--fail-on <severity>', 'from which severity on a finding fails')
     .choices(SEVERITIES)
     .default('warning');
   return withWatch(
-    withOutputOptions(withFiles(command), 'say nothing where nothing is found', formats).addOption(failOn),
+    withOutputOptions(withFiles(command), 'say nothing where nothing is found', CHECK_FORMATS).addOption(
+      failOn,
+    ),
   ).action(async (policy: string | undefined, walks: string[], options: CheckOptions & WatchOptions) => {
     const request = { folder: terminal.folder, policy, walks };
     done(await watching(request, options, terminal, () => check(request, options, terminal)));
@@ -46,20 +45,14 @@ async function check(
   terminal: Terminal,
 ): Promise<number> {
   const project = await openProject(readTexts(request));
-  if ('faults' in project) {
-    if (options.format === 'sarif') giveOut(forMachines(project.faults, options), options, terminal);
-    return complain(project.faults, options, terminal);
-  }
+  if ('faults' in project) return complain(project.faults, CHECK_FORMATS, options, terminal);
   const { policy, input, walks, notes } = project;
   const findings = inReadingOrder([...notes, ...runChecks(policy, input, walks)]);
-  if (options.format !== 'text') giveOut(forMachines(findings, options), options, terminal);
-  else if (findings.length > 0 || options.quiet !== true) {
+  // Whoever reads by eye needs nothing where nothing is found; a program that reads it does.
+  if (options.format !== 'text' || findings.length > 0 || options.quiet !== true) {
     const read = readWords(policy, walks.length);
-    giveOut(
-      diagnosticsText(findings, lookOf(terminal, terminal.out, options.color), read),
-      options,
-      terminal,
-    );
+    const look = lookOf(terminal, terminal.out, options.color);
+    giveOutIn(CHECK_FORMATS, { findings, read, version: CAVRIN_VERSION }, look, options, terminal);
   }
   const failing = SEVERITIES.slice(0, SEVERITIES.indexOf(options.failOn) + 1);
   return findings.some(({ severity }) => failing.includes(severity)) ? STATUS.found : STATUS.good;
@@ -68,8 +61,4 @@ async function check(
 /** What was read: `20 pages, 7 rules, 16 walks`. */
 function readWords({ pages, rules }: Policy, walks: number): string {
   return [count(pages.length, 'page'), count(rules.length, 'rule'), count(walks, 'walk')].join(', ');
-}
-
-function forMachines(findings: readonly Diagnostic[], { format }: OutputOptions): string {
-  return format === 'sarif' ? sarif(findings, { version: CAVRIN_VERSION }) : findingsJson(findings);
 }

@@ -1,8 +1,8 @@
 import { Command } from 'commander';
 import { diffPolicies } from '../core/index.js';
-import { diffJson, diffText } from '../render/diff-text.js';
+import { DIFF_FORMATS } from '../render/formats.js';
 import { readTexts } from './files.js';
-import { complain, giveOut, withOutputOptions, type OutputOptions } from './output.js';
+import { complain, giveOutIn, withOutputOptions, type OutputOptions } from './output.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -18,7 +18,7 @@ export function diffCommand(terminal: Terminal, done: (status: number) => void):
     )
     .argument('<old>', 'the policy before')
     .argument('<new>', 'the policy after; - reads standard input');
-  return withOutputOptions(command, null).action(
+  return withOutputOptions(command, null, DIFF_FORMATS).action(
     async (old: string, next: string, options: OutputOptions) => {
       done(await compare(old, next, options, terminal));
     },
@@ -35,13 +35,10 @@ async function compare(
     openProject(readTexts({ folder: terminal.folder, policy, walks: [] }, 'policy only'));
   const [before, after] = [await read(old), await read(next)];
   const faults = [before, after].flatMap((each) => ('faults' in each ? each.faults : []));
-  if ('faults' in before || 'faults' in after) return complain(faults, options, terminal);
+  if ('faults' in before || 'faults' in after) return complain(faults, DIFF_FORMATS, options, terminal);
   const diff = diffPolicies(before.policy, after.policy);
   const names = [old, next] as const;
-  const text =
-    options.format === 'json'
-      ? diffJson(diff, names)
-      : diffText(diff, names, lookOf(terminal, terminal.out, options.color));
-  giveOut(text, options, terminal);
+  const look = lookOf(terminal, terminal.out, options.color);
+  giveOutIn(DIFF_FORMATS, { diff, names }, look, options, terminal);
   return diff.changes.length === 0 ? STATUS.good : STATUS.found;
 }

@@ -1,11 +1,10 @@
 import { Command, Option } from 'commander';
 import { compareGrid, gridCsv, gridOf, METHODS, problem, type Grid, type Method } from '../core/index.js';
-import { comparisonJson, gridJson, gridMarkdown } from '../render/grid-formats.js';
-import { comparisonText, gridText } from '../render/grid-text.js';
+import { COMPARISON_FORMATS, GRID_FORMATS } from '../render/formats.js';
 import { readText, readTexts } from './files.js';
 import {
   complain,
-  giveOut,
+  giveOutIn,
   withOutputOptions,
   withPolicy,
   writeWhole,
@@ -39,8 +38,7 @@ export function gridCommand(terminal: Terminal, done: (status: number) => void):
     )
     .option('--save <file>', 'also write the table as CSV, to agree on')
     .option('--against <file>', 'show only what differs from an agreed table in CSV');
-  const formats = ['text', 'csv', 'json', 'markdown'];
-  return withWatch(withOutputOptions(command, null, formats)).action(
+  return withWatch(withOutputOptions(command, null, GRID_FORMATS)).action(
     async (policy: string | undefined, options: GridOptions) => {
       const request = { folder: terminal.folder, policy, walks: [] };
       done(await watching(request, options, terminal, () => showGrid(request, options, terminal)));
@@ -54,37 +52,33 @@ async function showGrid(
   terminal: Terminal,
 ): Promise<number> {
   const project = await openProject(readTexts(request, 'policy only'));
-  if ('faults' in project) return complain(project.faults, options, terminal);
+  if ('faults' in project) return complain(project.faults, GRID_FORMATS, options, terminal);
   const { policy, input } = project;
   const grid = gridOf(policy, options.method);
   if (options.against !== undefined) return holdAgainst(grid, options.against, options, terminal);
   if (options.save !== undefined) writeWhole(options.save, gridCsv(grid), terminal);
   const look = lookOf(terminal, terminal.out, options.color);
   const file = input.source.file;
-  const written = {
-    text: () => gridText(grid, policy.app, file, look),
-    csv: () => gridCsv(grid),
-    json: () => gridJson(grid, policy.app, file),
-    markdown: () => gridMarkdown(grid),
-  };
-  giveOut(written[options.format as keyof typeof written](), options, terminal);
+  giveOutIn(GRID_FORMATS, { grid, app: policy.app, file }, look, options, terminal);
   return STATUS.good;
 }
 
 function holdAgainst(grid: Grid, file: string, options: GridOptions, terminal: Terminal): number {
-  if (options.format === 'csv' || options.format === 'markdown') {
+  if (!COMPARISON_FORMATS.some(({ name }) => name === options.format)) {
     const says = `--against tells differences, which have no form ${options.format}`;
     const hint = 'leave --format out, or use json';
-    return complain([problem('bad-request', { problem: says, hint }, null)], options, terminal);
+    return complain(
+      [problem('bad-request', { problem: says, hint }, null)],
+      COMPARISON_FORMATS,
+      options,
+      terminal,
+    );
   }
   const agreed = readText(file, terminal.folder, false);
-  if (!('text' in agreed)) return complain([agreed], options, terminal);
+  if (!('text' in agreed)) return complain([agreed], COMPARISON_FORMATS, options, terminal);
   const result = compareGrid(grid, agreed);
-  if (!('differences' in result)) return complain(result, options, terminal);
-  const text =
-    options.format === 'json'
-      ? comparisonJson(result, file)
-      : comparisonText(result, file, lookOf(terminal, terminal.out, options.color));
-  giveOut(text, options, terminal);
+  if (!('differences' in result)) return complain(result, COMPARISON_FORMATS, options, terminal);
+  const look = lookOf(terminal, terminal.out, options.color);
+  giveOutIn(COMPARISON_FORMATS, { comparison: result, table: file }, look, options, terminal);
   return result.differences.length === 0 ? STATUS.good : STATUS.found;
 }

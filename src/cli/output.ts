@@ -18,9 +18,12 @@ import { dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import type { Diagnostic } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
-import { findingsJson } from '../render/findings-json.js';
+import type { Formats, OutputFormat } from '../render/formats.js';
+import type { Look } from '../render/style.js';
 import { CannotWrite, reasonOf, STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
+
+declare const CAVRIN_VERSION: string;
 
 /** The options that every command with a result has. */
 export interface OutputOptions {
@@ -34,10 +37,11 @@ export interface OutputOptions {
 export function withOutputOptions(
   command: Command,
   quiet: string | null,
-  formats: readonly string[] = ['text', 'json'],
+  formats: readonly { readonly name: string }[],
 ): Command {
+  const names = formats.map(({ name }) => name);
   command
-    .addOption(new Option('--format <format>', 'form of the result').choices(formats).default('text'))
+    .addOption(new Option('--format <format>', 'form of the result').choices(names).default('text'))
     .option('--output <file>', 'write the result to a file instead of standard output')
     .option('--color', 'colour the text even where it goes to no terminal')
     .option('--no-color', 'no colours');
@@ -157,9 +161,28 @@ function replace(
   }
 }
 
-/** Tells what is wrong with the input, on standard error and in the JSON that was asked for, and gives the status for it. */
-export function complain(faults: readonly Diagnostic[], options: OutputOptions, terminal: Terminal): number {
-  if (options.format === 'json') giveOut(findingsJson(faults), options, terminal);
+/** Gives a result out in the form that was asked for. */
+export function giveOutIn<Result, Shown extends Look>(
+  formats: Formats<Result, Shown>,
+  result: Result,
+  look: Shown,
+  options: OutputOptions,
+  terminal: Terminal,
+): void {
+  const format = formats.find(({ name }) => name === options.format);
+  if (format === undefined) throw new Error(`there is no form ${options.format}`);
+  giveOut(format.write(result, look), options, terminal);
+}
+
+/** Tells what is wrong with the input, on standard error and in the form that was asked for, and gives the status for it. */
+export function complain(
+  faults: readonly Diagnostic[],
+  formats: readonly Pick<OutputFormat<never>, 'name' | 'faults'>[],
+  options: Pick<OutputOptions, 'format' | 'output' | 'color'>,
+  terminal: Terminal,
+): number {
+  const written = formats.find(({ name }) => name === options.format)?.faults?.(faults, CAVRIN_VERSION);
+  if (written !== undefined) giveOut(written, options, terminal);
   terminal.err.write(diagnosticsText(faults, lookOf(terminal, terminal.err, options.color)));
   return STATUS.wrong;
 }

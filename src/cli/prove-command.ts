@@ -14,13 +14,13 @@ import {
   type Seconds,
   type Verdict,
 } from '../core/index.js';
-import { proofJson } from '../render/proof-json.js';
-import { proofText, type Proof } from '../render/proof-text.js';
+import { PROVE_FORMATS } from '../render/formats.js';
+import type { Proof } from '../render/proof-text.js';
 import { proofWalks } from '../render/proof-walks.js';
 import { readTexts } from './files.js';
 import {
   complain,
-  giveOut,
+  giveOutIn,
   mustBeWritable,
   numberWithin,
   withOutputOptions,
@@ -57,7 +57,7 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
         'kind of account, a person with two tabs, a person and a thief, a person and an administrator.\n' +
         'Exit status: 0 all holds, 1 something is broken, 2 the input or the call is wrong, 3 not all was settled.',
     );
-  return withOutputOptions(withPolicy(command), 'show only what is broken or not settled')
+  return withOutputOptions(withPolicy(command), 'show only what is broken or not settled', PROVE_FORMATS)
     .option('--browsers <number>', 'browsers of people who take part, from 1 to 3', numberWithin(1, 3))
     .option('--tabs <number>', 'tabs that a browser may have, from 1 to 3', numberWithin(1, 3))
     .option('--thief', 'somebody takes part who gets a copy of one thing that a browser holds')
@@ -94,14 +94,14 @@ function readDuration(text: string): Seconds {
 async function prove(file: string | undefined, options: ProveOptions, terminal: Terminal): Promise<number> {
   const texts = readTexts({ folder: terminal.folder, policy: file, walks: [] }, 'policy only');
   const project = await openProject(texts);
-  if ('faults' in project) return complain(project.faults, options, terminal);
+  if ('faults' in project) return complain(project.faults, PROVE_FORMATS, options, terminal);
   for (const name of [options.saveWalks, options.output]) {
     if (name !== undefined) mustBeWritable(name, terminal);
   }
   const proof = await settle(project, options, terminal);
   const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
   if (options.saveWalks !== undefined) writeWhole(options.saveWalks, proofWalks(proof), terminal);
-  giveOut(options.format === 'json' ? proofJson(proof) : proofText(proof, look), options, terminal);
+  giveOutIn(PROVE_FORMATS, proof, look, options, terminal);
   return statusOf(proof.verdicts);
 }
 

@@ -49,7 +49,7 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
   const request = { folder: terminal.folder, policy: file, walks: [] };
   const project = await openProject(readTexts(request, 'policy only'));
   if ('faults' in project) {
-    return complain(project.faults, { ...options, format: 'text' }, terminal);
+    return complain(project.faults, [], { ...options, format: 'text' }, terminal);
   }
   const { policy, input } = project;
   const { startStandIn } = await import('../stand-in/server.js');

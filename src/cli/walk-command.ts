@@ -1,11 +1,9 @@
 import { Command } from 'commander';
-import { playWalk, problem, stageOf, type Diagnostic } from '../core/index.js';
+import { playWalk, problem, stageOf } from '../core/index.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
-import { junit, junitOfFaults } from '../render/junit.js';
-import { walksJson } from '../render/walks-json.js';
-import { walksText } from '../render/walks-text.js';
+import { WALK_FORMATS } from '../render/formats.js';
 import { readTexts, type Texts } from './files.js';
-import { complain, giveOut, withFiles, withOutputOptions, type OutputOptions } from './output.js';
+import { complain, giveOutIn, withFiles, withOutputOptions, type OutputOptions } from './output.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -26,11 +24,11 @@ export function withWalkOptions(command: Command): Command {
       '--verbose',
       'show the steps of all walks with every message, and what browsers hold after each step',
     );
-  return withOutputOptions(command, 'show only walks that do not come out as expected, and the count', [
-    'text',
-    'json',
-    'junit',
-  ]);
+  return withOutputOptions(
+    command,
+    'show only walks that do not come out as expected, and the count',
+    WALK_FORMATS,
+  );
 }
 
 /** `cavrin walk`. */
@@ -52,12 +50,6 @@ export function walkCommand(terminal: Terminal, done: (status: number) => void):
   );
 }
 
-/** Tells what is wrong with the input, in the form that was asked for too. */
-function unusable(faults: readonly Diagnostic[], options: WalkOptions, terminal: Terminal): number {
-  if (options.format === 'junit') giveOut(junitOfFaults(faults), options, terminal);
-  return complain(faults, options, terminal);
-}
-
 /**
  * Plays the walks of some texts and gives the result out; the status tells how it went.
  *
@@ -70,7 +62,7 @@ export async function playTexts(
   opened: readonly string[] = [],
 ): Promise<number> {
   const project = await openProject(texts);
-  if ('faults' in project) return unusable(project.faults, options, terminal);
+  if ('faults' in project) return complain(project.faults, WALK_FORMATS, options, terminal);
   const { policy, input, walks, notes } = project;
   if (notes.length > 0) {
     terminal.err.write(diagnosticsText(notes, lookOf(terminal, terminal.err, options.color)));
@@ -84,7 +76,7 @@ export async function playTexts(
       only !== undefined && walks.length > 0
         ? problem('no-such-walk', { only }, null)
         : problem('no-walks', undefined, null);
-    return unusable([none], options, terminal);
+    return complain([none], WALK_FORMATS, options, terminal);
   }
   const stage = stageOf(policy);
   const results = wanted.map((walk) => playWalk(stage, walk));
@@ -94,11 +86,6 @@ export async function playTexts(
     verbose: options.verbose === true ? stage : null,
     opened: options.steps === true || options.only !== undefined ? 'all' : opened,
   } as const;
-  const written = {
-    text: () => walksText(results, policy.app, input, look),
-    json: () => walksJson(results, policy.app, input),
-    junit: () => junit(results, policy.app),
-  };
-  giveOut(written[options.format as keyof typeof written](), options, terminal);
+  giveOutIn(WALK_FORMATS, { results, app: policy.app, input }, look, options, terminal);
   return results.every((result) => result.passed) ? STATUS.good : STATUS.found;
 }

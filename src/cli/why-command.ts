@@ -14,9 +14,9 @@ import {
   type Diagnostic,
   type LoginState,
 } from '../core/index.js';
-import { whyJson, whyText } from '../render/why-text.js';
+import { WHY_FORMATS } from '../render/formats.js';
 import { readTexts } from './files.js';
-import { complain, giveOut, withOutputOptions, withPolicy, type OutputOptions } from './output.js';
+import { complain, giveOutIn, withOutputOptions, withPolicy, type OutputOptions } from './output.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -47,7 +47,7 @@ export function whyCommand(terminal: Terminal, done: (status: number) => void): 
     )
     .option('--all', 'show the rules too that are for other paths')
     .option('--from <address>', 'the network address that the request comes from', SOME_CLIENT);
-  return withOutputOptions(command, null).action(
+  return withOutputOptions(command, null, WHY_FORMATS).action(
     async (request: string, policy: string | undefined, options: WhyOptions) => {
       done(await explain(request, policy, options, terminal));
     },
@@ -62,7 +62,7 @@ async function explain(
 ): Promise<number> {
   const texts = readTexts({ folder: terminal.folder, policy: file, walks: [] }, 'policy only');
   const project = await openProject(texts);
-  if ('faults' in project) return complain(project.faults, options, terminal);
+  if ('faults' in project) return complain(project.faults, WHY_FORMATS, options, terminal);
   const { policy, input } = project;
   const stage = stageOf(policy);
   const line = readRequestLine(request);
@@ -75,17 +75,11 @@ async function explain(
       : []),
   ];
   if (typeof line === 'string' || 'code' in who || faults.length > 0) {
-    return complain(faults, options, terminal);
+    return complain(faults, WHY_FORMATS, options, terminal);
   }
   const explained = explainRequest(stage, who, line.method, line.address, options.from);
-  const text =
-    options.format === 'json'
-      ? whyJson(explained, who, input)
-      : whyText(explained, who, input, {
-          ...lookOf(terminal, terminal.out, options.color),
-          all: options.all === true,
-        });
-  giveOut(text, options, terminal);
+  const look = { ...lookOf(terminal, terminal.out, options.color), all: options.all === true };
+  giveOutIn(WHY_FORMATS, { explained, who, input }, look, options, terminal);
   return STATUS.good;
 }
 

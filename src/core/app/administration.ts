@@ -1,5 +1,5 @@
 import type { Account, Policy } from '../language/policy.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import { changed, changedRecord, type AppState } from './app.js';
 
 /** An app in which somebody with access to it changed an account, or took it away by giving null. What is not there is left alone. */

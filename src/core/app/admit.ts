@@ -2,7 +2,7 @@ import type { Clock } from '../time/clock.js';
 import type { Audience } from '../vocabulary/audience.js';
 import type { Identity } from './identify.js';
 import { hasFacts } from './landing.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 
 /** Whether a visitor is in an audience: `served` when they are, else why not. */
 export function admit(

@@ -8,12 +8,13 @@ import {
   type HttpResponse,
   type Method,
 } from '../http/messages.js';
-import type { Refusal, ReturnRules } from '../language/policy.js';
+import type { ReturnRules } from '../language/policy.js';
+import type { Refusal } from '../language/refusals.js';
 import type { Path } from '../language/yaml-text.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';
 import { landingEntry } from './landing.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import { reasonKind, type Reason } from './reasons.js';
 import type { Route } from './router.js';
 
 /** What an app gives back for a request: its new state, the response, and why it came out so. */
@@ -38,19 +39,12 @@ export function redirect(method: Method, location: string, setCookie: readonly s
   return respond(isSafe(method) ? 302 : 303, { location, setCookie });
 }
 
-/** For a visitor who was known once it is a limit that decided, not the audience of the page where it showed. */
-const LIMITS: Partial<Record<Reason, Path>> = {
-  'idle-expired': ['session', 'idle'],
-  'absolute-expired': ['session', 'absolute'],
-  'access-expired': ['tokens', 'access'],
-  'refresh-expired': ['tokens', 'refresh'],
-  'refresh-reused': ['tokens', 'refresh'],
-  'unsafe-return': ['login', 'return'],
-};
-
-/** Why a request came out as it did, with the place of the policy that decided; `at` where nothing more telling did. */
+/**
+ * Why a request came out as it did, with the place of the policy that decided: for a visitor who was known once it is a limit,
+ * and otherwise `at`, such as the audience of the page.
+ */
 export function explain(seenAs: string | null, reason: Reason, at: Path): Explanation {
-  return { seenAs, reason, decidedBy: LIMITS[reason] ?? at };
+  return { seenAs, reason, decidedBy: reasonKind(reason).limit ?? at };
 }
 
 const TITLES: Readonly<Record<number, string>> = {
@@ -77,7 +71,7 @@ export function refuseWith(
 
 /** RFC 6750 §3.1: a token that was shown and did not do is told apart from none at all. */
 function challengeFor({ authorization }: HttpRequest, reason: Reason | null): string {
-  if (reason === 'stale-login' || reason === 'code-needed') return LOGIN_WANTED;
+  if (reason !== null && reasonKind(reason).asksForLogin === true) return LOGIN_WANTED;
   return authorization === '' ? 'Bearer' : 'Bearer error="invalid_token"';
 }
 
@@ -130,19 +124,8 @@ export function refusalFor(
   visitor: Identity,
   reason: Reason,
 ): Refusal {
-  const refusals = policy.refusals[route.kind];
-  switch (reason) {
-    case 'unknown-page':
-      return refusals.unknown;
-    case 'guests-only':
-      return refusals.guestsOnly;
-    case 'code-needed':
-      return refusals.secondFactor;
-    case 'stale-login':
-      return refusals.staleLogin;
-    default:
-      return visitor.account === null ? refusals.guest : refusals.role;
-  }
+  const key = reasonKind(reason).refusal ?? (visitor.account === null ? 'guest' : 'role');
+  return policy.refusals[route.kind][key];
 }
 
 /** A page with a form, and the address that was asked for, where that goes along. */

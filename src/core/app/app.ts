@@ -4,7 +4,7 @@ import type { Account, Policy } from '../language/policy.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { pathOf, Router } from './router.js';
 import type { Credential } from '../vocabulary/credentials.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 
 /** A policy made ready to answer requests. It never changes; what changes is the state. */
 export interface App {

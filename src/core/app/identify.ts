@@ -3,7 +3,8 @@ import type { HttpRequest } from '../http/messages.js';
 import type { Facts } from '../vocabulary/audience.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import { shownIn } from './own-cookies.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
+import { lifeBy, SESSION_LIMITS } from './session-limits.js';
 import { tokenInCookie } from './token-cookies.js';
 
 /** Whom the app takes the visitor for. */
@@ -88,10 +89,12 @@ export function pickedRoles(app: App, asRole: string | null, held: ReadonlySet<s
 
 /** Why a session no longer counts; null while it does. */
 export function sessionFault(app: App, record: SessionRecord, clock: Clock): Reason | null {
-  const { idle, absolute } = app.policy.session;
   if (record.ended !== null) return record.ended;
-  if (absolute !== null && clock.elapsed(record.startedAt, absolute)) return 'absolute-expired';
-  return idle !== null && clock.elapsed(record.activeAt, idle) ? 'idle-expired' : null;
+  for (const limit of SESSION_LIMITS) {
+    const life = lifeBy(limit, app.policy);
+    if (life !== null && clock.elapsed(limit.since(record), life)) return limit.reason;
+  }
+  return null;
 }
 
 function identifyToken(app: App, state: AppState, index: number, clock: Clock): Identity {

@@ -8,7 +8,7 @@ import type { App, AppState } from './app.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
 import { GUEST, sessionFault } from './identify.js';
 import { asRefusal, showAgain } from './page.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import { askedFor } from './return-address.js';
 import { askForCode } from './second-factor.js';
 import { letIn, shownSession, type Entrant } from './way-in.js';
@@ -35,7 +35,7 @@ export function login(app: App, state: AppState, request: HttpRequest, isApi: bo
     return refuseAttempt(state, [...account.at, 'state'], account.state);
   }
   if (
-    app.policy.session.atOnce === 'first-wins' &&
+    app.policy.session['at-once'] === 'first-wins' &&
     hasSession(app, state, name, shownSession(app, request), clock)
   ) {
     return refuseAttempt(state, ['session', 'at-once'], 'locked-out');

@@ -15,7 +15,7 @@ import { redirect } from './answer.js';
 import type { App } from './app.js';
 import type { Identity } from './identify.js';
 import { firstEntry } from './landing.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import type { Route } from './router.js';
 
 /** The response of a page to somebody who may see it, and why it is that one. */

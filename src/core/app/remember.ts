@@ -2,7 +2,7 @@ import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
 import { changed, handle, indexOf, type App, type AppState, type Remembered } from './app.js';
 import { shownIn, handedOutIn } from './own-cookies.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import { endSession, startSession } from './sessions.js';
 
 /** A visitor who may have come back: the session that was started for them, -1 for none, and the cookies for it. */

@@ -19,7 +19,7 @@ import { keepAsked, startsSession } from './guest-session.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { servePage } from './page.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
 import type { Route, Task } from './router.js';
 import { sendCode, sendCodeOnce, takeCode } from './second-factor.js';

@@ -6,7 +6,7 @@ import { explain, refuseWith, type Answer } from './answer.js';
 import type { App, AppState, SessionRecord } from './app.js';
 import type { Identity } from './identify.js';
 import { asRefusal, showAgain } from './page.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import { changeSession, endSession, startSession } from './sessions.js';
 import { askedFor } from './return-address.js';
 import { askedIn, goOn, letIn, shownSession, type Entrant } from './way-in.js';

@@ -1,8 +1,8 @@
 import type { Clock } from '../time/clock.js';
-import type { SessionRules } from '../language/policy.js';
+import type { SessionRules } from '../language/session-options.js';
 import { changed, changedRecord, handle, type App, type AppState, type SessionRecord } from './app.js';
 import { handedOutIn } from './own-cookies.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 
 /** What a login knows of the session that it starts. */
 export type SessionStart = Pick<

@@ -13,7 +13,7 @@ import {
 } from './app.js';
 import { explain, type Answer } from './answer.js';
 import { pickedRoles } from './identify.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import type { Grounds } from './router.js';
 import { clearedTokenCookies, tokenCookies, tokenInCookie } from './token-cookies.js';
 

@@ -11,7 +11,7 @@ import { landingEntry, type Lander } from './landing.js';
 import { shownIn } from './own-cookies.js';
 import { remember } from './remember.js';
 import { acceptedReturn } from './return-address.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from './reasons.js';
 import { endSession, startSession, type SessionStart } from './sessions.js';
 import { startFamily } from './tokens.js';
 
@@ -44,7 +44,7 @@ export function letIn(
   const where = destination(app, rules, { ...entrant, asked }, clock);
   const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
   const { name } = entrant.account;
-  const alone = app.policy.session.atOnce === 'latest-wins' ? endOthers(app, state, name) : state;
+  const alone = app.policy.session['at-once'] === 'latest-wins' ? endOthers(app, state, name) : state;
   const first = handOut(app, rules, alone, entrant, rules.renewSessionId ? -1 : under, where, clock);
   const handed = entrant.remember ? withMemory(app, first, name, clock) : first;
   const explanation = explain(entrant.account.name, where.reason, where.at);

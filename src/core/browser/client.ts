@@ -2,7 +2,8 @@ import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
 import type { FormName } from '../http/messages.js';
-import type { Endpoint, LandingEntry, Policy, Refusals, TokenRules } from '../language/policy.js';
+import type { Endpoint, LandingEntry, Policy, TokenRules } from '../language/policy.js';
+import type { Refusals } from '../language/refusals.js';
 import type { Credential } from '../vocabulary/credentials.js';
 
 /** What a browser knows of the app from the pages it was given: the forms on them and the script in them. */

@@ -1,10 +1,9 @@
 import { admit } from '../app/admit.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import { firstEntry } from '../app/landing.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import { reasonKind, type Reason } from '../app/reasons.js';
 import type { Clock } from '../time/clock.js';
 import { targetOf, withParameter } from '../http/address.js';
-import type { Refusal } from '../language/policy.js';
 import { canRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { done, open, withTab, within } from './navigation.js';
@@ -95,14 +94,7 @@ function turnAway(
 
 /** Where script goes with somebody it turns away; null where it says so on the page itself. */
 function targetFor(client: Client, browser: BrowserState, reason: Reason, clock: Clock): string | null {
-  const { refusals } = client;
-  const refusal = {
-    guest: refusals.guest,
-    'guests-only': refusals.guestsOnly,
-    'code-needed': refusals.secondFactor,
-    'stale-login': refusals.staleLogin,
-  } as Partial<Record<Reason, Refusal>>;
-  const chosen = refusal[reason] ?? refusals.role;
+  const chosen = client.refusals[reasonKind(reason).refusal ?? (reason === 'guest' ? 'guest' : 'role')];
   const withReturn = (page: string | null) => {
     const here = browser.tab.page?.address;
     if (page === null || client.returnParameter === null || here === undefined) return page;

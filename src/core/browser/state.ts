@@ -1,4 +1,4 @@
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Instant } from '../time/clock.js';
 import type { Address } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';

@@ -3,7 +3,7 @@ import { admit } from '../app/admit.js';
 import { initialState, type AppState } from '../app/app.js';
 import { accountClasses, audienceKey, pageClasses, type PageClass } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Grounds, Route } from '../app/router.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';

@@ -12,7 +12,7 @@ export const guestsOnlyReturns = check<{ who: string; to: string }>({
   },
   *find(facts) {
     const { refusals, landing } = facts.policy;
-    const { guestsOnly } = refusals.page;
+    const guestsOnly = refusals.page['guests-only'];
     const targets =
       guestsOnly.to === 'landing'
         ? landing.map((entry) => ({ at: entry.at, to: entry.to }))

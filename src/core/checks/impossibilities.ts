@@ -1,4 +1,4 @@
-import type { Reason } from '../vocabulary/reasons.js';
+import { reasonKind, type Reason } from '../app/reasons.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Policy } from '../language/policy.js';
 import type { Step } from '../steps/walk.js';
@@ -42,34 +42,6 @@ function hasSeveralRequests({ pages }: Policy): boolean {
 
 /** The part of the language without which a reason never occurs; null where it can. */
 function whatLacks(why: Reason, policy: Policy): string | null {
-  const { session, tokens, login, secondFactor } = policy;
-  switch (why) {
-    case 'idle-expired':
-      return session.idle === null ? 'session.idle' : null;
-    case 'absolute-expired':
-      return session.absolute === null ? 'session.absolute' : null;
-    case 'access-expired':
-      return tokens === null ? 'tokens' : null;
-    case 'refresh-expired':
-    case 'refresh-reused':
-    case 'refresh-revoked':
-      return tokens?.refresh ? null : 'tokens.refresh';
-    case 'locked-out':
-      return login?.attempts ? null : 'login.attempts';
-    case 'wrong-password':
-      return login === null ? 'login' : null;
-    case 'unsafe-return':
-      return login?.return ? null : 'login.return';
-    case 'code-needed':
-    case 'code-wrong':
-      return secondFactor === null ? 'second-factor' : null;
-    case 'code-expired':
-      return secondFactor === null && policy.confirm === null ? 'second-factor' : null;
-    case 'insecure-scheme':
-      return policy.rules.some((rule) => rule.onlyHttps) ? null : 'rule with scheme: https';
-    case 'forwarded':
-      return policy.pages.some((page) => page.forward !== null) ? null : 'page with forward';
-    default:
-      return null;
-  }
+  const [part, isThere] = reasonKind(why).needs ?? [];
+  return part === undefined || isThere?.(policy) === true ? null : part;
 }

@@ -47,7 +47,7 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
         const params = { who, login: entry.to, other: other.to, way: `opening ${pattern.text}` };
         yield { at: other.at, params, related };
       }
-      const { guestsOnly } = refusals.page;
+      const guestsOnly = refusals.page['guests-only'];
       const moved =
         guestsOnly.to === 'path' && differ(entry.to, guestsOnly.path, account) ? guestsOnly.path : null;
       if (moved !== null && landing.length > 1) {

@@ -13,8 +13,9 @@ export const rolesReadAtLogin = check<null>({
   },
   *find(facts) {
     const { login, session } = facts.policy;
-    if (login === null || session.roles !== 'at-login' || !handedOut(facts.policy).includes('session'))
-      {return;}
+    if (login === null || session.roles !== 'at-login' || !handedOut(facts.policy).includes('session')) {
+      return;
+    }
     yield { at: ['session', 'roles'], params: null };
   },
   message: () => 'a role taken from somebody who is signed in stays theirs until they log in again',

@@ -1,4 +1,5 @@
-import type { LandingEntry, Policy, Refusal } from '../language/policy.js';
+import type { LandingEntry, Policy } from '../language/policy.js';
+import type { Refusal } from '../language/refusals.js';
 import type { Path } from '../language/yaml-text.js';
 
 /** An address that the policy itself sends people to. */
@@ -6,15 +7,6 @@ export interface Target {
   readonly at: Path;
   readonly address: string;
 }
-
-const KEYS = {
-  guest: 'guest',
-  guestsOnly: 'guests-only',
-  role: 'role',
-  secondFactor: 'second-factor',
-  staleLogin: 'stale-login',
-  unknown: 'unknown',
-} as const;
 
 /** Every address that a policy sends people to, in the order of its sections. */
 export function targetsOf(policy: Policy): Target[] {
@@ -43,7 +35,7 @@ export function targetsOf(policy: Policy): Target[] {
     const at = kind === 'page' ? ['refusals'] : ['refusals', 'api'];
     for (const [key, refusal] of Object.entries<Refusal | number>({ ...policy.refusals[kind] })) {
       if (typeof refusal === 'number') continue;
-      if (refusal.to === 'path') add(refusal.path, ...at, KEYS[key as keyof typeof KEYS]);
+      if (refusal.to === 'path') add(refusal.path, ...at, key);
     }
   }
   const failed = tokens?.failedRefresh ?? 'login';

@@ -9,7 +9,7 @@ import type { Clock, Instant } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { Deadline } from '../vocabulary/deadlines.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 
 /** All that is said of a kind of credential, but for how the app hands it out. One file a kind; `all-credentials.ts` lists them. */
 export interface CredentialKind {

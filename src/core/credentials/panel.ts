@@ -4,7 +4,7 @@ import type { Stage } from '../play/stage.js';
 import { FixedClock } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';
 import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import { CREDENTIAL_KINDS } from './all-credentials.js';
 import { endOf } from './credential-kind.js';
 import { handleOf } from './holdings.js';

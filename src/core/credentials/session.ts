@@ -1,5 +1,6 @@
 import { sessionFault } from '../app/identify.js';
-import { isActive, type CredentialKind } from './credential-kind.js';
+import { lifeBy, SESSION_LIMITS } from '../app/session-limits.js';
+import { isActive, type CredentialKind, type Limit } from './credential-kind.js';
 
 /** The cookie of a session. */
 export const session: CredentialKind = {
@@ -26,18 +27,15 @@ export const session: CredentialKind = {
     return sessionFault(app, record, clock) ?? (account.state === 'active' ? null : account.state);
   },
   limits: [
-    {
-      name: 'idle',
-      deadline: 'session-idle',
-      life: (policy) => policy.session.idle,
-      since: (_, { sessions }, index) => sessions[index]?.activeAt,
-    },
-    {
-      name: 'absolute',
-      deadline: 'session-absolute',
-      life: (policy) => policy.session.absolute,
-      since: (_, { sessions }, index) => sessions[index]?.startedAt,
-    },
+    ...SESSION_LIMITS.toReversed().map((limit): Limit => ({
+      name: limit.option,
+      deadline: limit.deadline,
+      life: (policy) => lifeBy(limit, policy),
+      since(_, { sessions }, index) {
+        const record = sessions[index];
+        return record === undefined ? undefined : limit.since(record);
+      },
+    })),
     {
       name: 'code',
       deadline: 'code-expiry',

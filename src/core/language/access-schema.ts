@@ -73,26 +73,6 @@ export type StatedText = {
   [Key in 'for' | 'read' | 'write']?: AudienceText | undefined;
 };
 
-const refusal = z.union([z.int(), z.string()], {
-  error: 'login, landing, code-page, a status (401, 403 or 404) or a path',
-});
-const REFUSALS = {
-  guest: refusal.optional(),
-  'guests-only': refusal.optional(),
-  role: refusal.optional(),
-  'second-factor': refusal.optional(),
-  'stale-login': refusal.optional(),
-  unknown: refusal.optional(),
-  method: z.literal([404, 405], { error: '404 or 405' }).optional(),
-};
-export type RefusalText = z.output<typeof refusal>;
-export type RefusalKey = Exclude<keyof typeof REFUSALS, 'method'>;
-
-export const refusals = section('refusals', {
-  ...REFUSALS,
-  api: section('refusals.api', REFUSALS).optional(),
-});
-
 export const account = section('an account', {
   password: text('a password'),
   roles: z.array(text('a role'), { error: 'a list of roles' }).optional(),

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { landingList, path, requestLine } from './access-schema.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
+import { COOKIE } from './cookie-reader.js';
 import { choice, duration, flag, listOf, oneOrMore, section, text } from './schema-parts.js';
 
 // Ways in and out, and what they hand out.
@@ -89,16 +90,6 @@ export const logout = section('logout', {
   status: status(200).optional(),
 });
 
-const cookie = {
-  name: oneOrMore(
-    'the name of a cookie, or those of a value and its signature',
-    text('the name of a cookie'),
-  ).optional(),
-  secure: flag.optional(),
-  'http-only': flag.optional(),
-  'same-site': choice(['lax', 'strict', 'none', 'unset']).optional(),
-};
-
 export const remember = section('remember', {
   life: duration(),
   rotates: flag.optional(),
@@ -107,25 +98,7 @@ export const remember = section('remember', {
     code: choice(['asked', 'given']).optional(),
     fresh: flag.optional(),
   }).optional(),
-  cookie: section('remember.cookie', cookie).optional(),
-});
-
-export const session = section('session', {
-  starts: choice(['at-login', 'with-a-form', 'at-first-visit']).optional(),
-  kept: choice(['store', 'memory', 'sealed']).optional(),
-  idle: duration().optional(),
-  absolute: duration().optional(),
-  renews: choice(['each-request', 'past-half', 'never']).optional(),
-  roles: choice(['each-request', 'at-login']).optional(),
-  cookie: section('session.cookie', {
-    ...cookie,
-    life: z
-      .union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' })
-      .optional(),
-    renewed: flag.optional(),
-  }).optional(),
-  'at-once': choice(['any', 'latest-wins', 'first-wins']).optional(),
-  'account-gone': choice(['logout']).optional(),
+  cookie: section('remember.cookie', COOKIE).optional(),
 });
 
 export const tokens = section('tokens', {

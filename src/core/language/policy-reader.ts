@@ -21,8 +21,9 @@ import { readablePart } from './readable-part.js';
 import type { Endpoint, MenuLink, Page, Policy } from './policy.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import { readPromise } from './promise-reader.js';
-import { readCsrf, readRemember, readRouting, readSession } from './session-reader.js';
-import { readRefusals } from './refusals-reader.js';
+import { readSession } from './session-options.js';
+import { readCsrf, readRemember, readRouting } from './session-reader.js';
+import { readRefusals } from './refusals.js';
 import { readRule } from './rule-reader.js';
 import { PageIndex } from '../paths/page-index.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
@@ -66,6 +67,12 @@ function isWalkFile(value: unknown): boolean {
   return !['cavrin', 'app', 'origin', 'pages', 'login'].some((key) => key in value);
 }
 
+/** Whether a form's token, or an address to come back to, is kept in the session. */
+function keepsOfGuests({ csrf, login }: PolicyText): boolean {
+  const hasToken = csrf?.token !== undefined && csrf.token !== 'absent';
+  return hasToken || login?.return?.kept === 'session';
+}
+
 function resolve(text: PolicyText, scope: Scope): Policy {
   const roles = readRoles(text.roles ?? {}, scope);
   const names: Names = { roles, audience: audienceReader(roles, scope) };
@@ -87,7 +94,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
     secondFactor: text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
-    session: readSession(text.session ?? {}, text, scope),
+    session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text), scope }),
     remember,
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
     csrf: text.csrf === undefined ? null : readCsrf(text.csrf, scope),

@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import * as access from './access-schema.js';
 import * as ways from './login-schema.js';
+import { refusals } from './refusals.js';
+import { session } from './session-options.js';
 import { mapOf, section, text } from './schema-parts.js';
 
 const accepted = section('an accepted finding', {
@@ -24,14 +26,14 @@ export const policySchema = section('the policy', {
   pages: mapOf('a map of paths', access.page).optional(),
   rules: z.array(access.rule, { error: 'a list of rules' }).optional(),
   otherwise: access.audience.optional(),
-  refusals: access.refusals.optional(),
+  refusals: refusals.optional(),
   login: ways.login.optional(),
   landing: access.landingList.optional(),
   'sign-up': ways.signUp.optional(),
   confirm: ways.confirm.optional(),
   'second-factor': ways.secondFactor.optional(),
   logout: ways.logout.optional(),
-  session: ways.session.optional(),
+  session: session.optional(),
   remember: ways.remember.optional(),
   tokens: ways.tokens.optional(),
   csrf: ways.csrf.optional(),

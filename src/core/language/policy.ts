@@ -8,6 +8,8 @@ import type { Seconds } from '../time/duration.js';
 import type { Audience, Facts } from '../vocabulary/audience.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { AllRefusals } from './refusals.js';
+import type { SessionRules } from './session-options.js';
 import type { Path } from './yaml-text.js';
 
 /** Something that stands at a place of the policy, which a report can point at. */
@@ -25,7 +27,7 @@ export interface Policy {
   readonly pages: readonly Page[];
   readonly rules: readonly Rule[];
   readonly otherwise: Audience;
-  readonly refusals: { readonly page: Refusals; readonly api: Refusals };
+  readonly refusals: AllRefusals;
   readonly login: Login | null;
   readonly landing: readonly LandingEntry[];
   readonly signUp: SignUp | null;
@@ -161,26 +163,6 @@ export interface Conditions {
   readonly from: readonly ClientNetwork[] | null;
 }
 
-/** What somebody gets at a page that is not for them. */
-export type Refusal =
-  | { readonly to: 'login' | 'landing' | 'code-page' }
-  /** The app of a single page, whose script finds out that there is nothing; only for unknown addresses. */
-  | { readonly to: 'shell' }
-  | { readonly to: 'path'; readonly path: string }
-  | { readonly to: 'status'; readonly status: number };
-
-/** The refusals of one kind, by who is refused; `unknown` is a status. */
-export interface Refusals {
-  readonly guest: Refusal;
-  readonly guestsOnly: Refusal;
-  readonly role: Refusal;
-  readonly secondFactor: Refusal;
-  readonly staleLogin: Refusal;
-  readonly unknown: Refusal;
-  /** The status for a method that an address does not answer. */
-  readonly method: 404 | 405;
-}
-
 /** A request that the app has an endpoint of its own for. */
 export interface Endpoint extends Placed {
   readonly method: Method;
@@ -279,26 +261,6 @@ export interface Logout extends Placed {
   readonly everywhere: boolean;
   /** What a logout by script is answered with. */
   readonly status: number;
-}
-
-export interface SessionRules extends Placed {
-  /** Whether guests have a session too: none, once they are shown a form, or from their first request on. */
-  readonly starts: 'at-login' | 'with-a-form' | 'at-first-visit';
-  /** A record in the app, one that a restart loses, or everything in the cookie. */
-  readonly kept: 'store' | 'memory' | 'sealed';
-  readonly idle: Seconds | null;
-  readonly absolute: Seconds | null;
-  readonly renews: 'each-request' | 'past-half' | 'never';
-  /** When the account's roles are read. */
-  readonly roles: 'each-request' | 'at-login';
-  /** Sessions that an account may have at once: any number, the latest only, or none beside the first. */
-  readonly atOnce: 'any' | 'latest-wins' | 'first-wins';
-  readonly cookie: SessionCookie;
-}
-
-export interface SessionCookie extends CookieRules {
-  /** Whether a renewal gives the cookie a new life too, and not only the record. */
-  readonly renewed: boolean;
 }
 
 export interface TokenRules extends Placed {

@@ -1,45 +1,12 @@
 import type { Scope } from './name-reader.js';
 import type { PolicyText } from './policy-schema.js';
-import type { Csrf, Remember, Routing, SessionRules } from './policy.js';
+import { readCookie } from './cookie-reader.js';
+import type { Csrf, Remember, Routing } from './policy.js';
 import type { CookieRules } from '../http/cookies.js';
 import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 
 type Section<Key extends keyof PolicyText> = NonNullable<PolicyText[Key]>;
-
-/** Reads what becomes of a session; what is left out is careful, and a limit that is left out does not exist. */
-export function readSession(
-  text: Section<'session'>,
-  { csrf, login }: Pick<PolicyText, 'csrf' | 'login'>,
-  scope: Scope,
-): SessionRules {
-  const { life } = text.cookie ?? {};
-  const renewed = text.cookie?.renewed ?? true;
-  if (!renewed && text.kept === 'sealed') {
-    const says = 'what is sealed in the cookie is renewed with it or not at all; write renews: never';
-    scope.report(
-      problem('bad-value', { problem: says }, scope.input.placeOf(['session', 'cookie', 'renewed'])),
-    );
-  }
-  // A form's token, or an address to come back to, that is kept in the session needs one.
-  const hasToken = csrf !== undefined && csrf.token !== undefined && csrf.token !== 'absent';
-  const usual = hasToken || login?.return?.kept === 'session' ? 'with-a-form' : 'at-login';
-  return {
-    at: ['session'],
-    starts: text.starts ?? usual,
-    kept: text.kept ?? 'store',
-    roles: text.roles ?? 'each-request',
-    idle: text.idle ?? null,
-    absolute: text.absolute ?? null,
-    renews: text.renews ?? 'each-request',
-    atOnce: text['at-once'] ?? 'any',
-    cookie: {
-      ...readCookie(text.cookie ?? {}, 'session', ['session', 'cookie'], scope),
-      life: life === undefined || life === 'browser' ? null : life,
-      renewed,
-    },
-  };
-}
 
 /** Reads how visitors are known again; careful where it says nothing. */
 export function readRemember(text: Section<'remember'>, scope: Scope): Remember {
@@ -54,30 +21,6 @@ export function readRemember(text: Section<'remember'>, scope: Scope): Remember 
     reuse: text.reuse ?? 'end-series',
     countsAs,
     cookie,
-  };
-}
-
-type CookieText = Omit<NonNullable<Section<'session'>['cookie']>, 'life' | 'renewed'>;
-
-function readCookie(text: CookieText, usual: string, at: Path, scope: Scope): Omit<CookieRules, 'life'> {
-  const [name = usual, ...others] = text.name ?? [];
-  const fault = (says: string) => {
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'name'])));
-  };
-  for (const each of [name, ...others]) {
-    // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
-    if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(each)) fault(`${each} is no usable name for a cookie`);
-  }
-  if (new Set([name, ...others]).size <= others.length) {
-    fault('cookies that go together need names of their own');
-  }
-  if (others.length > 2) fault('more than three cookies for one thing are too many');
-  return {
-    name,
-    others,
-    secure: text.secure ?? true,
-    httpOnly: text['http-only'] ?? true,
-    sameSite: text['same-site'] ?? 'lax',
   };
 }
 

@@ -1,4 +1,4 @@
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Exchange } from '../play/stage.js';
 import type { Law, Sight, View } from './law.js';
 

@@ -1,6 +1,6 @@
 import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Account } from '../language/policy.js';
 import { handleOf } from '../credentials/holdings.js';
 import type { Exchange } from '../play/stage.js';

@@ -1,4 +1,4 @@
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Exchange } from './stage.js';
 
 const WAYS_IN = new Set(['login', 'code', 'sign-up']);

@@ -5,7 +5,7 @@ import type { BrowserState, Deed, Purpose, Turn } from '../browser/state.js';
 import { respondTo } from '../app/respond-to.js';
 import type { Explanation } from '../app/answer.js';
 import type { Identity } from '../app/identify.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Route } from '../app/router.js';
 import type { Clock } from '../time/clock.js';
 import type { HttpRequest, HttpResponse, Method } from '../http/messages.js';

@@ -107,7 +107,7 @@ export class Abstraction {
     const { state, memory } = part;
     const held = handlesOf(part);
     const inUse = new Set(held.flatMap((handle) => accountOf(state, handle) ?? []));
-    if (this.policy.session.atOnce === 'first-wins') {
+    if (this.policy.session['at-once'] === 'first-wins') {
       for (const { account, ended } of state.sessions) {
         if (ended === null && account !== null) inUse.add(account);
       }

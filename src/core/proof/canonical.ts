@@ -182,7 +182,7 @@ class Renaming {
   /** The app's records, those that can be shown first, then those that they lead to. */
   private state(): AppState {
     const { state } = this.from;
-    if (this.limits.stage.app.policy.session.atOnce === 'first-wins') {
+    if (this.limits.stage.app.policy.session['at-once'] === 'first-wins') {
       state.sessions.forEach((record, index) => {
         const isOpen = record.account !== null && record.ended === null && !this.isExpired(record);
         if (isOpen) this.records.session.of(index);

@@ -1,6 +1,6 @@
 import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import { cookieHeader } from '../browser/cookie-jar.js';
 import type { Clock } from '../time/clock.js';
 import { shownAddress, targetOf } from '../http/address.js';

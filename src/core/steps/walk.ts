@@ -1,7 +1,7 @@
 import type { Path, YamlText } from '../language/yaml-text.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { LawName } from '../vocabulary/law-names.js';
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import type { Action } from './all-steps.js';
 
 /** A sequence of steps on a virtual clock, with what must be seen after each. */

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { REASONS } from '../vocabulary/reasons.js';
+import { REASONS } from '../app/reasons.js';
 import { address } from '../steps/step-schemas.js';
 import { ANY_STEPS, type Verb } from '../steps/all-steps.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';

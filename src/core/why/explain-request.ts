@@ -1,4 +1,4 @@
-import type { Reason } from '../vocabulary/reasons.js';
+import type { Reason } from '../app/reasons.js';
 import { identify, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { inNetwork } from '../http/client-address.js';

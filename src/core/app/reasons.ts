@@ -1,0 +1,113 @@
+import type { Policy } from '../language/policy.js';
+import type { RefusalKey } from '../language/refusals.js';
+import type { Path } from '../language/yaml-text.js';
+
+/** What is said of a reason. */
+interface ReasonKind {
+  /** Its row in docs/language.md. */
+  readonly when: string;
+  /** The limit that decided, where that tells more than the page where it showed. */
+  readonly limit?: Path;
+  /** What whoever is refused for it gets; left out: what a guest gets, or somebody whose role does not do. */
+  readonly refusal?: RefusalKey;
+  /** Whether a login by itself would help (RFC 9470 §3). */
+  readonly asksForLogin?: true;
+  /** The part of a policy without which it never comes about, and whether a policy has it. */
+  readonly needs?: readonly [part: string, isThere: (policy: Policy) => boolean];
+}
+
+const hasRefresh = ({ tokens }: Policy) => (tokens?.refresh ?? null) !== null;
+const hasCodes = ({ secondFactor }: Policy) => secondFactor !== null;
+
+/** Every reason, in the order of docs/language.md. */
+const REASON_KINDS = {
+  served: { when: 'it was given what it asked for' },
+  guest: { when: 'nobody is signed in, and guests may not' },
+  'guests-only': { when: 'somebody is signed in, and only guests may', refusal: 'guests-only' },
+  role: { when: 'the roles or facts of whoever asked do not do' },
+  'not-owner': { when: 'it is another account’s' },
+  'idle-expired': {
+    when: 'the session was not used for too long',
+    limit: ['session', 'idle'],
+    needs: ['session.idle', ({ session }) => session.idle !== null],
+  },
+  'absolute-expired': {
+    when: 'the session began too long ago',
+    limit: ['session', 'absolute'],
+    needs: ['session.absolute', ({ session }) => session.absolute !== null],
+  },
+  'signed-out': { when: 'the session was ended by a logout, or by another login' },
+  'session-lost': { when: 'the app has no such session, or no longer' },
+  'access-expired': {
+    when: 'the access token is over',
+    limit: ['tokens', 'access'],
+    needs: ['tokens', ({ tokens }) => tokens !== null],
+  },
+  'refresh-expired': {
+    when: 'the refresh token is over',
+    limit: ['tokens', 'refresh'],
+    needs: ['tokens.refresh', hasRefresh],
+  },
+  'refresh-reused': {
+    when: 'the refresh token was exchanged before',
+    limit: ['tokens', 'refresh'],
+    needs: ['tokens.refresh', hasRefresh],
+  },
+  'refresh-revoked': {
+    when: 'the refresh token was called back',
+    needs: ['tokens.refresh', hasRefresh],
+  },
+  'wrong-password': {
+    when: 'account and password do not go together',
+    needs: ['login', ({ login }) => login !== null],
+  },
+  'locked-out': {
+    when: 'there were too many wrong passwords under that name',
+    needs: ['login.attempts', ({ login }) => (login?.attempts ?? null) !== null],
+  },
+  suspended: { when: 'the account is suspended' },
+  unconfirmed: { when: 'the account was not confirmed yet' },
+  'account-gone': { when: 'there is no such account any more' },
+  'code-needed': {
+    when: 'the one-time code is owed',
+    refusal: 'second-factor',
+    asksForLogin: true,
+    needs: ['second-factor', hasCodes],
+  },
+  'code-wrong': { when: 'the one-time code is another', needs: ['second-factor', hasCodes] },
+  'code-expired': {
+    when: 'the one-time code, or the link of a new account, is over',
+    needs: ['second-factor', (policy) => hasCodes(policy) || policy.confirm !== null],
+  },
+  'stale-login': { when: 'the login is too long ago for this', refusal: 'stale-login', asksForLogin: true },
+  'unknown-page': { when: 'there is no such page', refusal: 'unknown' },
+  'unsafe-path': { when: 'the path cannot be read as one path' },
+  'method-not-allowed': { when: 'the page does not answer that method' },
+  'insecure-scheme': {
+    when: 'it came over plain http, where only https does',
+    needs: ['rule with scheme: https', ({ rules }) => rules.some((rule) => rule.onlyHttps)],
+  },
+  'cookie-not-kept': { when: 'the browser did not get or keep the cookie' },
+  'redirect-loop': { when: 'the browser gave up following redirects' },
+  'off-origin': { when: 'a redirect led off the site' },
+  forwarded: {
+    when: 'the page sent the visitor on, as it is meant to',
+    needs: ['page with forward', ({ pages }) => pages.some((page) => page.forward !== null)],
+  },
+  'unsafe-return': {
+    when: 'the return address was not one to follow, and was left',
+    limit: ['login', 'return'],
+    needs: ['login.return', ({ login }) => (login?.return ?? null) !== null],
+  },
+  'csrf-refused': { when: 'the form was not one of the app’s own' },
+} as const satisfies Readonly<Record<string, ReasonKind>>;
+
+/** Why a request came out as it did: a closed list, the same in walks, reports and the app half. */
+export type Reason = keyof typeof REASON_KINDS;
+
+export const REASONS = Object.keys(REASON_KINDS) as [Reason, ...Reason[]];
+
+/** What is said of a reason. */
+export function reasonKind(reason: Reason): ReasonKind {
+  return REASON_KINDS[reason];
+}

@@ -1,0 +1,47 @@
+import type * as z from 'zod';
+import type { CookieRules } from '../http/cookies.js';
+import type { Scope } from './name-reader.js';
+import { problem } from './problems.js';
+import { choice, flag, oneOrMore, text } from './schema-parts.js';
+import type { Path } from './yaml-text.js';
+
+/** The keys of a cookie of the app's own, wherever one stands. */
+export const COOKIE = {
+  name: oneOrMore(
+    'the name of a cookie, or those of a value and its signature',
+    text('the name of a cookie'),
+  ).optional(),
+  secure: flag.optional(),
+  'http-only': flag.optional(),
+  'same-site': choice(['lax', 'strict', 'none', 'unset']).optional(),
+};
+
+type CookieText = { readonly [Key in keyof typeof COOKIE]?: z.output<(typeof COOKIE)[Key]> };
+
+/** Reads how a cookie is set; careful where it says nothing. */
+export function readCookie(
+  written: CookieText,
+  usual: string,
+  at: Path,
+  scope: Scope,
+): Omit<CookieRules, 'life'> {
+  const [name = usual, ...others] = written.name ?? [];
+  const fault = (says: string) => {
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'name'])));
+  };
+  for (const each of [name, ...others]) {
+    // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
+    if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(each)) fault(`${each} is no usable name for a cookie`);
+  }
+  if (new Set([name, ...others]).size <= others.length) {
+    fault('cookies that go together need names of their own');
+  }
+  if (others.length > 2) fault('more than three cookies for one thing are too many');
+  return {
+    name,
+    others,
+    secure: written.secure ?? true,
+    httpOnly: written['http-only'] ?? true,
+    sameSite: written['same-site'] ?? 'lax',
+  };
+}

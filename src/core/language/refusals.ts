@@ -1,0 +1,95 @@
+import * as z from 'zod';
+import { readAddress, type Scope } from './name-reader.js';
+import { problem } from './problems.js';
+import { section } from './schema-parts.js';
+import type { Path } from './yaml-text.js';
+
+/** What is said of a refusal: who gets it, and what where the policy leaves it out. */
+interface RefusalKind {
+  /** Its row in docs/language.md. */
+  readonly who: string;
+  readonly page: Word;
+  readonly api: Word;
+  /** What it takes besides what all take. */
+  readonly more?: 'shell';
+}
+type Word = 'login' | 'landing' | 'code-page' | 401 | 403 | 404;
+
+/** Every refusal, in the order of docs/language.md. */
+export const REFUSAL_KINDS = {
+  guest: { who: 'nobody is signed in', page: 'login', api: 401 },
+  'guests-only': { who: 'somebody is, where only guests may be', page: 'landing', api: 403 },
+  role: { who: 'somebody may not see this', page: 403, api: 403 },
+  'second-factor': { who: 'a one-time code is owed', page: 'code-page', api: 403 },
+  'stale-login': { who: 'the login is too long ago', page: 'login', api: 401 },
+  unknown: { who: 'there is no such page', page: 404, api: 404, more: 'shell' },
+} as const satisfies Readonly<Record<string, RefusalKind>>;
+
+export type RefusalKey = keyof typeof REFUSAL_KINDS;
+const KEYS = Object.keys(REFUSAL_KINDS) as RefusalKey[];
+
+/** What somebody gets at a page that is not for them. */
+export type Refusal =
+  | { readonly to: 'login' | 'landing' | 'code-page' }
+  /** The app of a single page, whose script finds out that there is nothing; only for unknown addresses. */
+  | { readonly to: 'shell' }
+  | { readonly to: 'path'; readonly path: string }
+  | { readonly to: 'status'; readonly status: number };
+
+/** The refusals of one kind of address, by the key that says them. */
+export interface Refusals extends Readonly<Record<RefusalKey, Refusal>> {
+  /** The status for a method that an address does not answer. */
+  readonly method: 404 | 405;
+}
+
+/** The refusals of a policy. */
+export interface AllRefusals {
+  readonly page: Refusals;
+  readonly api: Refusals;
+}
+
+const refusal = z
+  .union([z.int(), z.string()], { error: 'login, landing, code-page, a status (401, 403 or 404) or a path' })
+  .optional();
+const SHAPE = {
+  ...(Object.fromEntries(KEYS.map((key) => [key, refusal])) as Record<RefusalKey, typeof refusal>),
+  method: z.literal([404, 405], { error: '404 or 405' }).optional(),
+};
+
+/** The section `refusals`. */
+export const refusals = section('refusals', { ...SHAPE, api: section('refusals.api', SHAPE).optional() });
+
+/** Reads the refusals; an api differs from a page where it says so, and by its careful defaults. */
+export function readRefusals(text: z.output<typeof refusals>, scope: Scope): AllRefusals {
+  return {
+    page: readKind(text, 'page', ['refusals'], scope),
+    api: readKind(text.api ?? {}, 'api', ['refusals', 'api'], scope),
+  };
+}
+
+function readKind(
+  text: Omit<z.output<typeof refusals>, 'api'>,
+  kind: 'page' | 'api',
+  at: Path,
+  scope: Scope,
+): Refusals {
+  const read = KEYS.map((key) => [
+    key,
+    readRefusal(text[key] ?? REFUSAL_KINDS[key][kind], key, [...at, key], scope),
+  ]);
+  const all = Object.fromEntries(read) as Record<RefusalKey, Refusal>;
+  return { ...all, method: text.method ?? 405 };
+}
+
+function readRefusal(text: number | string, key: RefusalKey, at: Path, scope: Scope): Refusal {
+  const { more }: RefusalKind = REFUSAL_KINDS[key];
+  if (text === 'shell' && more === text) return { to: text };
+  if (text === 'login' || text === 'landing' || text === 'code-page') return { to: text };
+  if (text === 401 || text === 403 || text === 404) return { to: 'status', status: text };
+  if (typeof text === 'string' && text.startsWith('/')) {
+    return { to: 'path', path: readAddress(text, at, scope) };
+  }
+  const says = `${text} is no refusal: use login, landing, code-page, 401, 403, 404 or a path`;
+  scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  return { to: 'status', status: 403 };
+}

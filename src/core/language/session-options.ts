@@ -1,0 +1,153 @@
+import * as z from 'zod';
+import type { CookieRules } from '../http/cookies.js';
+import type { Seconds } from '../time/duration.js';
+import { COOKIE, readCookie } from './cookie-reader.js';
+import type { Scope } from './name-reader.js';
+import { problem } from './problems.js';
+import { choice, duration, flag, section } from './schema-parts.js';
+
+/** One key of the section `session`. */
+interface SessionOption<Written, Value> {
+  /** Its row in docs/language.md: what may be written, the usual first, and what it means. */
+  readonly row: readonly [written: string, means: string];
+  readonly schema: z.ZodType<Written>;
+  /** Reads what was written; what is left out is careful, and a limit that is left out does not exist. */
+  read(written: Written | undefined, rest: Rest): Value;
+}
+
+/** What else bears on an option. */
+interface Rest {
+  readonly kept: 'store' | 'memory' | 'sealed';
+  /** Whether a form's token, or an address to come back to, is kept in the session, so that guests need one. */
+  readonly isForGuests: boolean;
+  readonly scope: Scope;
+}
+
+function option<Written, Value>(all: SessionOption<Written, Value>): SessionOption<Written, Value> {
+  return all;
+}
+
+/** One of some words, of which the first is the usual one. */
+function wordOf<const Words extends readonly [string, ...string[]]>(
+  words: Words,
+  row: SessionOption<Words[number], Words[number]>['row'],
+) {
+  return option<Words[number], Words[number]>({
+    row,
+    schema: choice(words),
+    read: (written) => written ?? words[0],
+  });
+}
+
+/** An age at which a session is over, whatever else is. */
+const limit = (row: SessionOption<Seconds, Seconds | null>['row']) =>
+  option<Seconds, Seconds | null>({ row, schema: duration(), read: (written) => written ?? null });
+
+const cookie = section('session.cookie', {
+  ...COOKIE,
+  life: z.union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' }).optional(),
+  renewed: flag.optional(),
+});
+
+/** The cookie of a session. */
+export interface SessionCookie extends CookieRules {
+  /** Whether a renewal gives the cookie a new life too, and not only the record. */
+  readonly renewed: boolean;
+}
+
+/** Every option of sessions, in the order of docs/language.md. Where each is at work, its name is searched for. */
+export const SESSION_OPTIONS = {
+  starts: option<
+    'at-login' | 'with-a-form' | 'at-first-visit',
+    'at-login' | 'with-a-form' | 'at-first-visit'
+  >({
+    row: [
+      '`at-login`, `with-a-form` or `at-first-visit`',
+      'whether guests have a session: none; one that comes with the form of a way in, or with a page that says itself who may write to it; or one that comes with whatever is answered. A login then gives a new one, or goes on with it where `renew-session-id` is false. `with-a-form` is the usual where something of a guest is kept in it',
+    ],
+    schema: choice(['at-login', 'with-a-form', 'at-first-visit']),
+    read: (written, { isForGuests }) => written ?? (isForGuests ? 'with-a-form' : 'at-login'),
+  }),
+  kept: wordOf(
+    ['store', 'memory', 'sealed'],
+    [
+      '`store`, `memory` or `sealed`',
+      'a record in the app; one that a restart loses; or everything in the cookie, beyond the app’s reach',
+    ],
+  ),
+  idle: limit(['a duration', 'how long it lasts without use; no limit when left out']),
+  absolute: limit(['a duration', 'how long it lasts at all; no limit when left out']),
+  renews: wordOf(
+    ['each-request', 'past-half', 'never'],
+    [
+      '`each-request`, `past-half` or `never`',
+      'when a request counts as use: always, once half of `idle` has passed, or not at all',
+    ],
+  ),
+  roles: wordOf(
+    ['each-request', 'at-login'],
+    ['`each-request` or `at-login`', 'when the roles of the account are read'],
+  ),
+  'at-once': wordOf(
+    ['any', 'latest-wins', 'first-wins'],
+    [
+      '`any`, `latest-wins` or `first-wins`',
+      'the sessions that an account may have: any number; one, which ends the others; or one, which lets nobody in meanwhile',
+    ],
+  ),
+  'account-gone': wordOf(
+    ['logout'],
+    ['`logout`', 'what becomes of the session of an account that is no longer there: it is over'],
+  ),
+  cookie: option<z.output<typeof cookie>, SessionCookie>({
+    row: [
+      'a map',
+      '`name` (`session`), `secure` (true), `http-only` (true), `same-site` (`lax`; `strict`, `none` or `unset`), `life` (`browser` or a duration), `renewed` (true; false: renewals of the session leave the cookie’s life as it was). A `name` may be a list, such as `[app.sess, app.sess.sig]`: the cookie counts only with all of them',
+    ],
+    schema: cookie,
+    read(written = {}, { kept, scope }) {
+      const at = ['session', 'cookie'];
+      const { life, renewed = true } = written;
+      if (!renewed && kept === 'sealed') {
+        const says = 'what is sealed in the cookie is renewed with it or not at all; write renews: never';
+        scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'renewed'])));
+      }
+      return {
+        ...readCookie(written, 'session', at, scope),
+        life: life === undefined || life === 'browser' ? null : life,
+        renewed,
+      };
+    },
+  }),
+} as const;
+
+type Options = typeof SESSION_OPTIONS;
+type Key = keyof Options;
+
+/** What becomes of a session, by the keys of the section. */
+export type SessionRules = { readonly at: readonly ['session'] } & {
+  readonly [Name in Key]: ReturnType<Options[Name]['read']>;
+};
+
+const KEYS = Object.keys(SESSION_OPTIONS) as Key[];
+
+/** The section `session`. */
+export const session = section(
+  'session',
+  Object.fromEntries(KEYS.map((key) => [key, SESSION_OPTIONS[key].schema.optional()])) as {
+    [Name in Key]: z.ZodOptional<Options[Name]['schema']>;
+  },
+);
+
+/** Reads what becomes of a session. */
+export function readSession(
+  written: z.output<typeof session>,
+  { isForGuests, scope }: Pick<Rest, 'isForGuests' | 'scope'>,
+): SessionRules {
+  const rest = { kept: written.kept ?? 'store', isForGuests, scope };
+  const read = <Name extends Key>(key: Name) =>
+    // Each option is given just what was written under its key.
+    (SESSION_OPTIONS[key] as SessionOption<unknown, unknown>).read(written[key], rest);
+  const all = Object.fromEntries(KEYS.map((key) => [key, read(key)])) as Omit<SessionRules, 'at'>;
+  return { ...all, at: ['session'] };
+}

@@ -1,0 +1,164 @@
+import {
+  gridCsv,
+  type Comparison,
+  type Diagnostic,
+  type Explained,
+  type Grid,
+  type LoginState,
+  type PolicyDiff,
+  type WalkResult,
+  type YamlText,
+} from '../core/index.js';
+import { diagnosticsText } from './diagnostics-text.js';
+import { diffJson, diffText } from './diff-text.js';
+import { findingsJson } from './findings-json.js';
+import { comparisonJson, gridJson, gridMarkdown } from './grid-formats.js';
+import { comparisonText, gridText } from './grid-text.js';
+import { junit, junitOfFaults } from './junit.js';
+import { proofJson } from './proof-json.js';
+import { proofText, type Proof, type ProofLook } from './proof-text.js';
+import { sarif } from './sarif.js';
+import type { Look } from './style.js';
+import { walksJson } from './walks-json.js';
+import { walksText, type WalksLook } from './walks-text.js';
+import { whyJson, whyText, type WhyLook } from './why-text.js';
+
+/** A form in which a command gives its result. `text`, for people, is the first of every command. */
+export interface OutputFormat<Result, Shown extends Look = Look> {
+  /** What follows `--format`. */
+  readonly name: string;
+  /** Its row in docs/json.md. */
+  readonly is: string;
+  write(result: Result, look: Shown): string;
+  /** What is wrong with the input, where that has this form too; left out, it is told on standard error alone. */
+  faults?(faults: readonly Diagnostic[], version: string): string;
+}
+
+/** What a command can give, of which `text` is the usual. */
+export type Formats<Result, Shown extends Look = Look> = readonly OutputFormat<Result, Shown>[];
+
+const json = (is: string) => ({ name: 'json', is, faults: findingsJson }) as const;
+
+/** What `cavrin check` found, and in words what it read. */
+export interface Found {
+  readonly findings: readonly Diagnostic[];
+  readonly read: string;
+  /** The version of the program that looked. */
+  readonly version: string;
+}
+
+export const CHECK_FORMATS: Formats<Found> = [
+  {
+    name: 'text',
+    is: 'findings with excerpts',
+    write: ({ findings, read }, look) => diagnosticsText(findings, look, read),
+  },
+  { ...json('`cavrin/findings`'), write: ({ findings }) => findingsJson(findings) },
+  {
+    name: 'sarif',
+    is: 'SARIF 2.1.0, for whoever shows findings beside the source',
+    write: ({ findings, version }) => sarif(findings, { version }),
+    faults: (faults, version) => sarif(faults, { version }),
+  },
+];
+
+/** Walks as played. */
+export interface PlayedWalks {
+  readonly results: readonly WalkResult[];
+  readonly app: string;
+  readonly input: YamlText;
+}
+
+export const WALK_FORMATS: Formats<PlayedWalks, WalksLook> = [
+  {
+    name: 'text',
+    is: 'a line a step',
+    write: ({ results, app, input }, look) => walksText(results, app, input, look),
+  },
+  { ...json('`cavrin/walks`'), write: ({ results, app, input }) => walksJson(results, app, input) },
+  {
+    name: 'junit',
+    is: 'JUnit XML, a test case a walk',
+    write: ({ results, app }) => junit(results, app),
+    faults: junitOfFaults,
+  },
+];
+
+/** A table of who lands where. */
+export interface ShownGrid {
+  readonly grid: Grid;
+  readonly app: string;
+  readonly file: string;
+}
+
+export const GRID_FORMATS: Formats<ShownGrid> = [
+  { name: 'text', is: 'a table', write: ({ grid, app, file }, look) => gridText(grid, app, file, look) },
+  { name: 'csv', is: 'a table to agree on', write: ({ grid }) => gridCsv(grid) },
+  { ...json('`cavrin/grid`'), write: ({ grid, app, file }) => gridJson(grid, app, file) },
+  { name: 'markdown', is: 'a table for a page', write: ({ grid }) => gridMarkdown(grid) },
+];
+
+/** How a table differs from one that was agreed on. */
+export interface ShownComparison {
+  readonly comparison: Comparison;
+  readonly table: string;
+}
+
+export const COMPARISON_FORMATS: Formats<ShownComparison> = [
+  {
+    name: 'text',
+    is: 'what differs',
+    write: ({ comparison, table }, look) => comparisonText(comparison, table, look),
+  },
+  {
+    ...json('`cavrin/grid-comparison`'),
+    write: ({ comparison, table }) => comparisonJson(comparison, table),
+  },
+];
+
+/** How two policies differ, with their names. */
+export interface ShownDiff {
+  readonly diff: PolicyDiff;
+  readonly names: readonly [old: string, next: string];
+}
+
+export const DIFF_FORMATS: Formats<ShownDiff> = [
+  {
+    name: 'text',
+    is: 'what changed for whom',
+    write: ({ diff, names }, look) => diffText(diff, names, look),
+  },
+  { ...json('`cavrin/diff`'), write: ({ diff, names }) => diffJson(diff, names) },
+];
+
+/** A request explained, and whose it is. */
+export interface ShownRequest {
+  readonly explained: Explained;
+  readonly who: LoginState;
+  readonly input: YamlText;
+}
+
+export const WHY_FORMATS: Formats<ShownRequest, WhyLook> = [
+  {
+    name: 'text',
+    is: 'what decides it',
+    write: ({ explained, who, input }, look) => whyText(explained, who, input, look),
+  },
+  { ...json('`cavrin/why`'), write: ({ explained, who, input }) => whyJson(explained, who, input) },
+];
+
+export const PROVE_FORMATS: Formats<Proof, ProofLook> = [
+  { name: 'text', is: 'a verdict a law, and how long things last', write: proofText },
+  { ...json('`cavrin/proof`'), write: proofJson },
+];
+
+/** The forms of every command, as docs/json.md lists them. */
+export const FORMATS_OF = {
+  check: CHECK_FORMATS,
+  walk: WALK_FORMATS,
+  grid: GRID_FORMATS,
+  'grid --against': COMPARISON_FORMATS,
+  diff: DIFF_FORMATS,
+  why: WHY_FORMATS,
+  prove: PROVE_FORMATS,
+} as const;
