@@ -145,7 +145,7 @@ export function readSession(
   { isForGuests, scope }: Pick<Rest, 'isForGuests' | 'scope'>,
 ): SessionRules {
   const rest = { kept: written.kept ?? 'store', isForGuests, scope };
-  const read = <Name extends Key>(key: Name) =>
+  const read = (key: Key) =>
     // Each option is given just what was written under its key.
     (SESSION_OPTIONS[key] as SessionOption<unknown, unknown>).read(written[key], rest);
   const all = Object.fromEntries(KEYS.map((key) => [key, read(key)])) as Omit<SessionRules, 'at'>;

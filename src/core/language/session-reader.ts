@@ -2,7 +2,6 @@ import type { Scope } from './name-reader.js';
 import type { PolicyText } from './policy-schema.js';
 import { readCookie } from './cookie-reader.js';
 import type { Csrf, Remember, Routing } from './policy.js';
-import type { CookieRules } from '../http/cookies.js';
 import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 

@@ -32,7 +32,7 @@ export function accountKinds(stage: Stage, canChange: boolean): AccountKind[] {
 
 function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const { policy } = stage.app;
-  const viewers = viewersOf(policy, [account], canChange);
+  const viewers = viewersOf(stage, [account], canChange);
   const lands = landingLists(policy).map((entries) =>
     viewers.all.map((viewer) => {
       const entry = firstEntry(entries, viewer);
@@ -42,7 +42,8 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const { secondFactor, given } = account;
   const picks = policy.login?.asRole === true ? given.length : 1;
   const ways = [...requestKeysOf(stage, [account.name], viewers)].sort();
-  return JSON.stringify([secondFactor, picks, lands, ways]);
+  // Whoever had roles and has none any more is told apart from whoever never had any.
+  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways]);
 }
 
 /** Every list by which somebody may be sent somewhere. */

@@ -30,7 +30,7 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
   const requests = requestsOf(
     stage,
     [...owners.map(({ name }) => name), ...(signsUp(policy, cast) ? [NEWCOMER] : [])],
-    cast.account === null ? null : viewersOf(policy, owners, cast.administrator),
+    cast.account === null ? null : viewersOf(stage, owners, cast.administrator),
   );
   const { classes } = requests;
   const opensApi = cast.account === null || cast.administrator;
@@ -65,7 +65,7 @@ function forThief(cast: Cast, classes: readonly RequestClass[]): readonly Reques
  * own, and of the rest one of those that open the same, since nothing more comes of it.
  */
 export function movesOfHolder(stage: Stage, account: Account): Move[] {
-  const { classes } = requestsOf(stage, [account.name], viewersOf(stage.app.policy, [account], true));
+  const { classes } = requestsOf(stage, [account.name], viewersOf(stage, [account], true));
   const met = new Set<string>();
   const tried = classes.filter(({ isApi, isTask, opensTo }) => {
     const key = `${Number(isApi)} ${opensTo}`;
@@ -233,7 +233,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
     }) as const;
   return [
     ...[...accounts, ...newcomer].flatMap((account) => {
-      const roles = login?.asRole === true && account.given.length > 1 ? account.given : [null];
+      const roles = login?.asRole === true ? picksOf(account, policy, cast) : [null];
       return roles.flatMap((role) => known.map((isKnown) => attempt(account, role, isKnown)));
     }),
     ...(first === undefined
@@ -246,6 +246,12 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
           },
         ]),
   ];
+}
+
+/** The roles that somebody may pick at the login; null: the form's own choice. */
+function picksOf({ given }: Pick<Account, 'given'>, policy: Policy, cast: Cast): readonly (string | null)[] {
+  if (cast.administrator) return [null, ...policy.roles.keys()];
+  return given.length > 1 ? given : [null];
 }
 
 /** Whether somebody new logs in: where there is an account like theirs, they do nothing that the other does not. */
@@ -269,14 +275,17 @@ function ofThief(cast: Cast): Move[] {
   );
 }
 
-function ofAdministrator({ app: { policy } }: Stage, cast: Cast): Move[] {
+function ofAdministrator(stage: Stage, cast: Cast): Move[] {
+  const { policy } = stage.app;
   const accounts = accountsOf(policy, cast);
   const move = (action: Move['action']): Move => ({ browser: PERSON, action });
   return [
-    ...accounts.flatMap(({ name: account, given }) => [
+    ...accounts.flatMap(({ name: account, facts }) => [
       move({ verb: 'suspend', account }),
       move({ verb: 'delete-account', account }),
-      ...roleChanges(policy, { given }).map((roles) => move({ verb: 'set-roles', account, roles })),
+      ...roleChanges(stage, { name: account, facts }).map((roles) =>
+        move({ verb: 'set-roles', account, roles }),
+      ),
       move({ verb: 'set-password', account, password: NEW_PASSWORD }),
     ]),
     ...(policy.session.kept === 'memory' ? [move({ verb: 'restart-app' })] : []),

@@ -170,7 +170,7 @@ export class Cover {
       // Where nobody is left one move of a newcomer will do, to see what time alone brings.
       if (peopleless && browser !== THIEF && !isAdministration(action) && move !== moves[0]) continue;
       if (!isOpen(policy, cast, situation, move)) continue;
-      for (const [at, world] of worldsOf(policy, cast, situation, move).entries()) {
+      for (const [at, world] of worldsOf(stage, cast, situation, move).entries()) {
         // What comes of other worlds than the part itself is not compared.
         const from = world === situation ? '' : `${index}.${at} `;
         for (const taken of takeMove(stage, world, move)) {

@@ -68,7 +68,8 @@ export function openedKey(stage: Stage, route: Route, method: Method, { all }: V
 /** A clock for which everything happened just now. */
 export const JUST_NOW: Clock = { now: BEGINNING, elapsed: () => false };
 
-function effectOn(stage: Stage, route: Route, method: Method, viewer: Identity): string {
+/** What a request comes to for a visitor: whether something is shown, where they are sent, or that they are refused. */
+export function effectOn(stage: Stage, route: Route, method: Method, viewer: Identity): string {
   const { page, task, rule, grounds, taskMethods } = route;
   if (route.hasSlash) return 'sent on';
   const isMissing = (page === null && taskMethods.length === 0) || (page !== null && !route.isAnswered);

@@ -74,6 +74,20 @@ interface Stated {
   readonly isComplete: boolean;
 }
 
+/** A request by what the router finds for it. */
+export interface StatedRoute {
+  readonly route: Route;
+  readonly method: Method;
+}
+
+/** What the router finds for every request between which the policy tells. */
+export function statedRoutes(stage: Stage): StatedRoute[] {
+  return statedOf(stage).all.flatMap(({ method, path, from }) => {
+    const route = find(stage.app.router, method, path, from);
+    return route === null ? [] : [{ route, method }];
+  });
+}
+
 const stated = new WeakMap<Stage, Stated>();
 
 /** Worked out once: a policy may have thousands of pages, and each kind of account merges what is left in its own way. */

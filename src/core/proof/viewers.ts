@@ -1,13 +1,15 @@
 import { GUEST, type Identity } from '../app/identify.js';
 import { BEGINNING } from '../time/clock.js';
-import type { Account, Policy } from '../language/policy.js';
+import type { Account } from '../language/policy.js';
+import type { Stage } from '../play/stage.js';
 import { NEWCOMER } from './cast.js';
 import type { Viewers } from './effects.js';
 import { rolesHeld } from '../language/people-reader.js';
 import { roleChanges } from './role-changes.js';
 
 /** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
-export function viewersOf(policy: Policy, accounts: readonly Account[], canChange: boolean): Viewers {
+export function viewersOf(stage: Stage, accounts: readonly Account[], canChange: boolean): Viewers {
+  const { policy } = stage.app;
   const { roles, signUp, login } = policy;
   const none = new Map<string, string>();
   const people = [
@@ -19,10 +21,9 @@ export function viewersOf(policy: Policy, accounts: readonly Account[], canChang
   const known = people.flatMap(({ name, given, roles: held, facts }) => {
     const picked =
       login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
-    const changed = canChange
-      ? roleChanges(policy, { given }).map((each) => rolesHeld(each, policy.roles))
-      : [];
-    const all = [held, ...picked, ...changed];
+    const all = canChange
+      ? roleChanges(stage, { name, facts }).map((each) => rolesHeld(each, policy.roles))
+      : [held, ...picked];
     return all.flatMap((each) =>
       [false, true].map((secondFactor): Identity => ({
         ...GUEST,

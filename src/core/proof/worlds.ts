@@ -1,6 +1,7 @@
 import type { AppState } from '../app/app.js';
 import type { Instant } from '../time/clock.js';
 import type { Account, Policy } from '../language/policy.js';
+import type { Stage } from '../play/stage.js';
 import { accountsInUse } from './records.js';
 import { rolesHeld } from '../language/people-reader.js';
 import { roleChanges } from './role-changes.js';
@@ -14,12 +15,13 @@ import type { Situation } from './situation.js';
  * that was left open there, each way in which it can be: an account that was changed or is new, a code tried before. That an
  * account pauses or was suspended need not be supplied: it is answered as a wrong password is.
  */
-export function worldsOf(policy: Policy, cast: Cast, part: Situation, { action }: Move): Situation[] {
+export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action }: Move): Situation[] {
+  const { policy } = stage.app;
   switch (action.verb) {
     case 'login':
       return [
         part,
-        ...(cast.administrator ? changedBefore(policy, part, action.account) : []),
+        ...(cast.administrator ? changedBefore(stage, part, action.account) : []),
         ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
       ];
     case 'code':
@@ -32,12 +34,13 @@ export function worldsOf(policy: Policy, cast: Cast, part: Situation, { action }
 }
 
 /** An account whose roles an administrator changed before anybody signed in to it. */
-function changedBefore(policy: Policy, part: Situation, name: string): Situation[] {
+function changedBefore(stage: Stage, part: Situation, name: string): Situation[] {
+  const { policy } = stage.app;
   const { state } = part;
   const account = state.accounts.get(name);
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
-  return roleChanges(policy, account).map((given) =>
+  return roleChanges(stage, account).map((given) =>
     withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }),
   );
 }
