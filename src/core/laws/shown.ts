@@ -32,6 +32,8 @@ export function isOutsideNow(
 ): boolean {
   if (route === null || visitor.account === null) return false;
   const { audience } = route.grounds;
+  // No role opens what is for guests: it is shown to somebody else where they have to log in again.
+  if (audience.who === 'guests') return false;
   const account = played.state.accounts.get(visitor.account);
   if (account?.state === 'active' && account.roles === visitor.roles) return false;
   if (account?.state === 'active' && isExcluded(audience, account.roles)) return true;

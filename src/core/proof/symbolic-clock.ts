@@ -10,6 +10,13 @@ export interface Answer {
   readonly isElapsed: boolean;
 }
 
+/** That an age was compared with more than `Limits` says it ever is. It is a fault of the program, and would make proofs wrong. */
+export class UndeclaredAge extends Error {
+  constructor(limit: Seconds, most: Seconds) {
+    super(`an age was compared with ${limit} s, beyond the ${most} s that are kept of it`);
+  }
+}
+
 /**
  * A clock that stands for every time at which something can happen. What is asked of it is answered from the zone where that
  * settles it; else the next of the given answers is given, then yes, and the zone narrowed to the ages that fit.
@@ -46,7 +53,10 @@ export class SymbolicClock implements Clock {
     return this.given;
   }
 
+  /** @throws where more is asked of an age than was declared: what is known of it would not tell */
   elapsed(since: Instant, limit: Seconds): boolean {
+    if (limit > this.narrowed.mostAsked(since))
+      throw new UndeclaredAge(limit, this.narrowed.mostAsked(since));
     if (-this.narrowed.bound(0, since) >= limit) return true;
     if (this.narrowed.bound(since, 0) < limit) return false;
     const isElapsed = this.script[this.given.length] ?? true;

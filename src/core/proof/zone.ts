@@ -2,6 +2,7 @@ import type { Seconds } from '../time/duration.js';
 
 /** No bound. */
 const FREE = Number.POSITIVE_INFINITY;
+const UNDECLARED: readonly Seconds[] = [];
 
 /**
  * Zeros to begin with. Plain arrays are made in a tenth of the time of typed ones; this one has held a fraction, so that it
@@ -29,11 +30,21 @@ export class Zone {
     private readonly bounds: number[],
     /** The number of clocks, clock 0 among them. */
     readonly size: number,
+    /** The largest age that each clock is ever compared with, clock 0 left out, as far as that was declared. */
+    private readonly largest: readonly Seconds[] = UNDECLARED,
   ) {}
 
   /** No clock but clock 0. */
   static empty(): Zone {
     return new Zone(zeros(1), 1);
+  }
+
+  /**
+   * The largest age that a clock may be compared with: beyond it nothing is known of ages any more. Clock 0 stands for every
+   * instant of which it was declared that nothing is asked.
+   */
+  mostAsked(clock: number): Seconds {
+    return clock === 0 ? 0 : (this.largest[clock - 1] ?? FREE);
   }
 
   /** All bounds as a text, the same for the same ages. */
@@ -57,7 +68,7 @@ export class Zone {
     if (this.isLater()) return this;
     const bounds = this.bounds.slice();
     for (let clock = 1; clock < this.size; clock++) bounds[clock * this.size] = FREE;
-    return new Zone(bounds, this.size);
+    return new Zone(bounds, this.size, this.largest);
   }
 
   private isLater(): boolean {
@@ -77,14 +88,14 @@ export class Zone {
       bounds[i * size + old] = from[i * old] as number;
       bounds[old * size + i] = from[i] as number;
     }
-    this.withOne = new Zone(bounds, size);
+    this.withOne = new Zone(bounds, size, this.largest);
     return this.withOne;
   }
 
   /** With one clock more, of any age. */
   undated(): Zone {
     const { bounds, size } = this.started();
-    const zone = new Zone(bounds.slice(), size);
+    const zone = new Zone(bounds.slice(), size, this.largest);
     zone.bounds.fill(FREE, this.size * size, this.size * size + this.size);
     return zone;
   }
@@ -110,7 +121,7 @@ export class Zone {
         if (around < (from[row + j] as number)) bounds[row + j] = around;
       }
     }
-    return new Zone(bounds, size);
+    return new Zone(bounds, size, this.largest);
   }
 
   /** Only some of the clocks, in the order given; clock 0 stays where it is. */
@@ -124,7 +135,8 @@ export class Zone {
         bounds[i * size + j] = from[row + (j === 0 ? 0 : (clocks[j - 1] as number))] as number;
       }
     }
-    return new Zone(bounds, size);
+    const largest = this.largest === UNDECLARED ? UNDECLARED : clocks.map((clock) => this.mostAsked(clock));
+    return new Zone(bounds, size, largest);
   }
 
   /**
@@ -147,7 +159,7 @@ export class Zone {
         bounds[i * size + j] = bound > most && i !== 0 ? FREE : least;
       }
     }
-    return bounds === null ? this : new Zone(closed(bounds, size), size);
+    return new Zone(bounds === null ? from : closed(bounds, size), size, largest);
   }
 
   /**
@@ -166,7 +178,7 @@ export class Zone {
       bounds[at] = !wide ? more : at < size ? 0 : FREE;
       isDropped ||= wide;
     }
-    return new Zone(isDropped ? closed(bounds, size) : bounds, size);
+    return new Zone(isDropped ? closed(bounds, size) : bounds, size, this.largest);
   }
 
   /** With nothing known any more of how much older than others a clock can be, itself included. */
@@ -174,7 +186,7 @@ export class Zone {
     const bounds = this.bounds.slice();
     bounds.fill(FREE, clock * this.size, (clock + 1) * this.size);
     bounds[clock * this.size + clock] = 0;
-    return new Zone(bounds, this.size);
+    return new Zone(bounds, this.size, this.largest);
   }
 
   /** With nothing known any more of how much younger than others a clock can be. */
@@ -183,7 +195,7 @@ export class Zone {
     for (let older = 0; older < this.size; older++) {
       if (older !== clock) bounds[older * this.size + clock] = older === 0 ? 0 : FREE;
     }
-    return new Zone(closed(bounds, this.size), this.size);
+    return new Zone(closed(bounds, this.size), this.size, this.largest);
   }
 
   /** The same with one clock older by some seconds. */
@@ -194,7 +206,7 @@ export class Zone {
       bounds[clock * this.size + other] = this.bound(clock, other) + seconds;
       bounds[other * this.size + clock] = this.bound(other, clock) - seconds;
     }
-    return new Zone(bounds, this.size);
+    return new Zone(bounds, this.size, this.largest);
   }
 
   /** Whether all ages of another zone are among those of this one. */

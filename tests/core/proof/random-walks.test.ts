@@ -5,20 +5,10 @@ import type { Move } from '../../../src/core/proof/moves';
 import { Scene } from '../../../src/core/proof/scene';
 import { playSteps } from '../../../src/core/walks/runner';
 import { plainStep, type Step } from '../../../src/core/steps/walk';
+import { numbersFrom } from '../../support/numbers';
 import { harbour } from '../../support/policies';
 
 const STEPS = 1_000_000;
-
-/** A row of numbers from 0 to below 1 that is the same in every run (mulberry32). */
-function numbersFrom(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296;
-  };
-}
 
 /** Steps that are possible in most situations; a walk ends at one that is not. */
 const SELDOM: ReadonlySet<string> = new Set(['confirm', 'back', 'together', 'copy', 'code']);

@@ -1,0 +1,138 @@
+import fc from 'fast-check';
+import { policyText } from './policies';
+
+const ROLES = ['clerk', 'chief', 'guide'];
+const some = <Of>(...of: Of[]) => fc.constantFrom(...of);
+const seconds = (...of: number[]) => some(...of).map((each) => `${each}s`);
+
+/** Who may see a page, by roles of which some include others, by what they lack, and by how fresh a login is. */
+const audience = some(
+  'signed-in',
+  'clerk',
+  '[clerk, guide]',
+  '{ all: [clerk, guide] }',
+  '{ any: [clerk], none: [guide] }',
+  '{ any: [chief], login-within: 3s }',
+  '{ none: [clerk] }',
+  'guests',
+);
+
+const landing = fc
+  .tuple(
+    fc.subarray(['{ role: chief, to: /a }', '{ role: guide, to: /b }', '{ role: clerk, to: /a }']),
+    some('{ otherwise: / }', '{ otherwise: /b }'),
+  )
+  .map(([entries, last]) => `landing: [${[...entries, last].join(', ')}]`);
+
+const session = fc
+  .record({
+    idle: fc.option(seconds(4, 6)),
+    absolute: fc.option(seconds(7, 9)),
+    renews: some('each-request', 'past-half', 'never'),
+    roles: some('each-request', 'each-request', 'at-login'),
+    kept: some('store', 'store', 'memory', 'sealed'),
+    atOnce: some('any', 'any', 'latest-wins', 'first-wins'),
+    sameSite: some('lax', 'lax', 'strict', 'none', 'unset'),
+    starts: some('at-login', 'at-login', 'with-a-form'),
+  })
+  .map(
+    (each) =>
+      `session: { ${each.idle === null ? '' : `idle: ${each.idle}, `}${each.absolute === null ? '' : `absolute: ${each.absolute}, `}starts: ${each.starts}, renews: ${each.renews}, roles: ${each.roles}, kept: ${each.kept}, at-once: ${each.atOnce}, cookie: { same-site: ${each.sameSite} } }`,
+  );
+
+const tokens = fc.record({
+  rotates: fc.boolean(),
+  reuse: some('end-family', 'refuse', 'accept'),
+  grace: some('', ', grace: 1s'),
+  longest: some('', ', longest: 9s'),
+  roles: some('in-token', 'each-request'),
+  kept: some('page', 'browser', 'cookie'),
+  when: some('refused', 'never', '1s'),
+});
+
+/**
+ * Policies that have several roles, a landing list, return addresses, tokens that rotate, remembering and codes at once, some careful
+ * and some not.
+ */
+export const richPolicies = fc
+  .record({
+    given: fc.subarray(ROLES, { minLength: 1 }),
+    isHalf: some(false, false, true),
+    pages: fc.tuple(audience, audience, audience),
+    write: fc.option(some('clerk', 'guests', '[guide]')),
+    refusal: some('403', 'landing', '/b'),
+    loads: fc.boolean(),
+    guard: some('', '', ', guard: browser'),
+    forward: some('', ', forward: landing'),
+    landing,
+    login: fc.record({
+      by: some('session', 'tokens', 'both'),
+      renews: some(true, true, false),
+      return: some(
+        '',
+        ', return: {}',
+        ', return: { accept: anything }',
+        ', return: { only-if-allowed: true }',
+      ),
+      asRole: some('', '', ', as-role: true'),
+    }),
+    ends: fc.subarray(['session', 'access', 'refresh', 'remember']),
+    everywhere: fc.boolean(),
+    session,
+    tokens,
+    remember: fc.option(
+      fc.record({ rotates: fc.boolean(), reuse: some('end-series', 'refuse'), fresh: fc.boolean() }),
+    ),
+    csrf: some('', '', 'csrf: { token: per-session }', 'csrf: { origin: checked }'),
+    promise: fc.option(
+      fc.record({
+        after: some('logout', 'role-removed', 'suspended', 'password-changed'),
+        copied: some('session', 'access', 'refresh'),
+        most: seconds(0, 1, 4),
+      }),
+    ),
+    cache: some('', 'back-button: cached'),
+  })
+  .map((each) => {
+    const { login, tokens: rules, remember, promise } = each;
+    const hasTokens = login.by !== 'session';
+    const [a, b, api] = each.pages;
+    const write = each.write === null ? '' : `, write: ${each.write}`;
+    const hasCode = each.isHalf && login.by === 'session';
+    return policyText({
+      roles: 'roles: { clerk: [], chief: [clerk], guide: [] }',
+      accounts: `accounts: { ann: { password: a-1, roles: [${each.given.join(', ')}]${hasCode ? ', second-factor: true' : ''} } }`,
+      pages: [
+        'pages:',
+        '  /: { for: everyone }',
+        '  /in: { for: guests }',
+        hasCode ? '  /in/code: { for: guests }' : '',
+        `  /a: { for: ${a}${write}${each.loads && hasTokens ? ', loads: [GET /api/x]' : ''}${each.guard} }`,
+        `  /b: { for: ${b}${each.forward} }`,
+        `  /api/x: { for: ${api === 'guests' ? 'clerk' : api}, kind: api }`,
+      ]
+        .filter((text) => text !== '')
+        .join('\n'),
+      rules: `refusals: { role: ${each.refusal} }`,
+      login: `login: { page: /in, submit: POST /in, by: ${login.by}, renew-session-id: ${login.renews}${login.return}${login.asRole} }`,
+      landing: each.landing,
+      logout: `logout: { submit: POST /out, ends: [${each.ends.join(', ')}], everywhere: ${each.everywhere} }`,
+      session: each.session,
+      more: [
+        hasTokens
+          ? `tokens: { access: { life: 2s, kept: ${rules.kept} }, refresh: { life: 4s, rotates: ${rules.rotates}, reuse: ${rules.reuse}, kept: ${rules.kept}${rules.rotates ? rules.grace + rules.longest : ''} }, roles: ${rules.roles}, refresh-when: ${rules.when} }`
+          : '',
+        remember === null
+          ? ''
+          : `remember: { life: 6s, rotates: ${remember.rotates}${remember.rotates ? `, reuse: ${remember.reuse}` : ''}, counts-as: { fresh: ${remember.fresh} } }`,
+        hasCode ? 'second-factor: { page: /in/code, submit: POST /in/code, life: 3s }' : '',
+        each.csrf,
+        promise === null
+          ? ''
+          : `promises: [{ after: ${promise.after}, copied: ${promise.copied}, works-at-most: ${promise.most} }]`,
+        each.cache,
+      ]
+        .filter((text) => text !== '')
+        .join('\n'),
+    });
+  });
