@@ -1,15 +1,15 @@
-import { canonicalWithClocks } from '../../src/core/proof/canonical';
-import { PERSON, THIEF } from '../../src/core/proof/cast';
-import { choicesOf } from '../../src/core/proof/choices';
-import { isOpen } from '../../src/core/proof/open-moves';
-import { opens } from '../../src/core/proof/holder';
-import { goalMissed } from '../../src/core/proof/goals';
-import { KeyWriter } from '../../src/core/proof/key';
-import { takeMove, type Move } from '../../src/core/proof/moves';
+import { canonicalWithClocks } from '../../src/core/proof/situations/canonical';
+import { PERSON, THIEF } from '../../src/core/proof/choices/cast';
+import { choicesOf } from '../../src/core/proof/choices/choices';
+import { isOpen } from '../../src/core/proof/choices/open-moves';
+import { opens } from '../../src/core/proof/exposure/holder';
+import { goalMissed } from '../../src/core/proof/search/goals';
+import { KeyWriter } from '../../src/core/proof/situations/key';
+import { takeMove, type Move } from '../../src/core/proof/situations/moves';
 import type { ShownPage, Tab } from '../../src/core/browser/state';
-import type { Scene } from '../../src/core/proof/scene';
-import { firstSituation, type Situation } from '../../src/core/proof/situation';
-import { Zone } from '../../src/core/proof/zone';
+import type { Scene } from '../../src/core/proof/search/scene';
+import { firstSituation, type Situation } from '../../src/core/proof/situations/situation';
+import { Zone } from '../../src/core/proof/time/zone';
 
 /** What is found by trying everything tick by tick: the fewest moves and, with those, the fewest ticks to miss a goal. */
 export interface Enumerated {

@@ -1,13 +1,13 @@
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../play/stage.js';
-import { accountKinds, type AccountKind } from './alike-accounts.js';
-import type { Cast } from './cast.js';
-import { exposuresOf, type Exposure } from './exposure.js';
-import { goalsOf, type Goal } from './goals.js';
+import { accountKinds, type AccountKind } from './choices/alike-accounts.js';
+import type { Cast } from './choices/cast.js';
+import { exposuresOf, type Exposure } from './exposure/exposure.js';
+import { goalsOf, type Goal } from './search/goals.js';
 import { promiseKept } from '../laws/promise-kept.js';
 import { lawOfPromise } from '../laws/promises.js';
-import { Scene } from './scene.js';
-import { brokenBy, SceneProof, type Finding, type Progress } from './scene-proof.js';
+import { Scene } from './search/scene.js';
+import { brokenBy, SceneProof, type Finding, type Progress } from './search/scene-proof.js';
 
 /** Who takes part beside one person in one browser and tab. */
 export type Participants = Omit<Cast, 'account' | 'alike'>;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { ALONE, settleScene } from '../../../src/core/proof/prove';
-import { Scene } from '../../../src/core/proof/scene';
+import { Scene } from '../../../src/core/proof/search/scene';
 import { BruteForce, FOR_EVER } from '../../support/brute-force';
 import { policyText, project } from '../../support/policies';
 

@@ -1,9 +1,9 @@
 import { ALONE } from '../../../src/core/proof/prove';
-import type { Limits } from '../../../src/core/proof/limits';
-import type { Cast } from '../../../src/core/proof/cast';
-import { Scene } from '../../../src/core/proof/scene';
-import { Search } from '../../../src/core/proof/search';
-import { UndeclaredAge } from '../../../src/core/proof/symbolic-clock';
+import type { Limits } from '../../../src/core/proof/time/limits';
+import type { Cast } from '../../../src/core/proof/choices/cast';
+import { Scene } from '../../../src/core/proof/search/scene';
+import { Search } from '../../../src/core/proof/search/search';
+import { UndeclaredAge } from '../../../src/core/proof/time/symbolic-clock';
 import { policyText, project } from '../../support/policies';
 
 /** Everything of which an app asks the age, two or three things at a time. */
@@ -29,6 +29,12 @@ const TOKENS = policyText({
   more: 'tokens: { access: { life: 2s, leeway: 1s }, refresh: { life: 4s, rotates: true, longest: 9s, grace: 2s }, refresh-when: 1s }',
 });
 const REMEMBERED = policyText({ more: 'remember: { life: 6s }', session: 'session: { idle: 2s }' });
+const SCRIPT = policyText({
+  pages:
+    'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: { any: [clerk], login-within: 7s }, guard: browser } }',
+  login: 'login: { page: /in, submit: POST /in, by: tokens }',
+  more: 'tokens: { access: { life: 2s }, refresh-when: never }',
+});
 const JOINING = policyText({
   pages: 'pages: { /: { for: everyone }, /in: { for: guests }, /join: { for: guests } }',
   more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], then: confirm }\nconfirm: { path: /confirm/:id, life: 5s }',
@@ -56,6 +62,7 @@ test.each<[Age, string, Partial<Cast>?]>([
   ['paused', ATTEMPTS],
   ['confirmationSent', JOINING],
   ['remembered', REMEMBERED],
+  ['tokensReceived', SCRIPT],
 ])(
   'nobody asks more of the age %s than is declared, and one second less would be told',
   (age, text, more = {}) => {

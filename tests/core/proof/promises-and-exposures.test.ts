@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import type { Credential } from '../../../src/core/vocabulary/credentials';
 import type { PromiseEvent } from '../../../src/core/vocabulary/promise-events';
-import type { Exposure } from '../../../src/core/proof/exposure';
+import type { Exposure } from '../../../src/core/proof/exposure/exposure';
 import { ALONE, settleScene, verdictsOf } from '../../../src/core/proof/prove';
-import { Scene } from '../../../src/core/proof/scene';
+import { Scene } from '../../../src/core/proof/search/scene';
 import { BruteForce, FOR_EVER } from '../../support/brute-force';
 import { policyText, project } from '../../support/policies';
 

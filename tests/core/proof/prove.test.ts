@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sourceOf } from '../../../src/core/language/source';
 import { loadProject } from '../../../src/core/project';
-import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/goals';
+import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/search/goals';
 import { ALONE, settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
 import { playSteps } from '../../../src/core/walks/runner';
 import { stageOf, type Stage } from '../../../src/core/play/stage';

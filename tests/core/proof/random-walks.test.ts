@@ -1,8 +1,8 @@
-import { THIEF } from '../../../src/core/proof/cast';
+import { THIEF } from '../../../src/core/proof/choices/cast';
 import { castsOf } from '../../../src/core/proof/prove';
-import { limitsOf } from '../../../src/core/proof/limits';
-import type { Move } from '../../../src/core/proof/moves';
-import { Scene } from '../../../src/core/proof/scene';
+import { limitsOf } from '../../../src/core/proof/time/limits';
+import type { Move } from '../../../src/core/proof/situations/moves';
+import { Scene } from '../../../src/core/proof/search/scene';
 import { playSteps } from '../../../src/core/walks/runner';
 import { plainStep, type Step } from '../../../src/core/steps/walk';
 import { numbersFrom } from '../../support/numbers';

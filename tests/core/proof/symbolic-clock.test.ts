@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import type { Instant } from '../../../src/core/time/clock';
 import { FixedClock, type Clock } from '../../../src/core/time/clock';
-import { everyWay } from '../../../src/core/proof/symbolic-clock';
-import { Zone } from '../../../src/core/proof/zone';
+import { everyWay } from '../../../src/core/proof/time/symbolic-clock';
+import { Zone } from '../../../src/core/proof/time/zone';
 
 const MOST = 8;
 

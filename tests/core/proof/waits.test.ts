@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { earliest, type Between } from '../../../src/core/proof/waits';
+import { earliest, type Between } from '../../../src/core/proof/time/waits';
 
 describe('waits', () => {
   const STEPS = 5;

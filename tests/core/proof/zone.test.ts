@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { Zone } from '../../../src/core/proof/zone';
+import { Zone } from '../../../src/core/proof/time/zone';
 
 /** No age and no limit is larger than this, so that every one of them can be tried. */
 const MOST = 6;

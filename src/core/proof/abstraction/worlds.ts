@@ -1,0 +1,97 @@
+import type { AppState } from '../../app/app.js';
+import type { Instant } from '../../time/clock.js';
+import type { Account, Policy } from '../../language/policy.js';
+import type { Stage } from '../../play/stage.js';
+import { accountsInUse } from '../situations/records.js';
+import { rolesHeld } from '../../language/people-reader.js';
+import { roleChanges } from '../choices/role-changes.js';
+import { isOnlyChanged } from '../choices/open-moves.js';
+import { NEWCOMER, type Cast } from '../choices/cast.js';
+import type { Move } from '../situations/moves.js';
+import type { Situation } from '../situations/situation.js';
+
+/**
+ * The situations in which a move is to be tried in a part of the whole: the part itself, and where the move asks for something
+ * that was left open there, each way in which it can be: an account that was changed or is new, a code tried before. That an
+ * account pauses or was suspended need not be supplied: it is answered as a wrong password is.
+ */
+export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action }: Move): Situation[] {
+  const { policy } = stage.app;
+  switch (action.verb) {
+    case 'login':
+      return [
+        part,
+        ...(cast.administrator ? changedBefore(stage, part, action.account) : []),
+        ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
+      ];
+    case 'code':
+      return [part, ...triedBefore(policy, part)];
+    case 'confirm':
+      return newcomers(policy, part);
+    default:
+      return [part];
+  }
+}
+
+/** An account whose roles an administrator changed before anybody signed in to it. */
+function changedBefore(stage: Stage, part: Situation, name: string): Situation[] {
+  const { policy } = stage.app;
+  const { state } = part;
+  const account = state.accounts.get(name);
+  const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
+  if (!isOpen || accountsInUse(state).has(name)) return [];
+  return roleChanges(stage, account).map((given) =>
+    withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }),
+  );
+}
+
+/** Somebody who has signed up, confirmed or not, with a link that may have been used. */
+function newcomers(policy: Policy, part: Situation): Situation[] {
+  const { signUp } = policy;
+  if (signUp === null) return [];
+  const { at, given, roles } = signUp;
+  const newcomer = {
+    at,
+    name: NEWCOMER,
+    password: NEWCOMER,
+    given,
+    roles,
+    facts: new Map<string, string>(),
+    secondFactor: false,
+  };
+  const known = part.state.accounts.get(NEWCOMER);
+  const { zone, since } = withClock(part);
+  // A link that was used has confirmed the account.
+  const ways = known === undefined ? ['unconfirmed', 'active', 'used'] : ['active', 'used'];
+  return ways.map((way) => {
+    const account = known ?? { ...newcomer, state: way === 'unconfirmed' ? way : ('active' as const) };
+    return withState(withAccount({ ...part, zone }, account), {
+      confirmations: [{ account: NEWCOMER, sentAt: since, used: way === 'used' }],
+    });
+  });
+}
+
+/** One-time codes that were got wrong as often as they may be before the last try. */
+function triedBefore(policy: Policy, part: Situation): Situation[] {
+  const { sessions } = part.state;
+  const tries = policy.secondFactor?.tries ?? 1;
+  if (tries < 2 || sessions.every(({ code }) => code === null)) return [];
+  const tried = sessions.map((record) =>
+    record.code === null ? record : { ...record, code: { ...record.code, wrong: tries - 1 } },
+  );
+  return [withState(part, { sessions: tried })];
+}
+
+/** The ages with a clock more, which was started at any time before. */
+function withClock({ zone }: Situation): { readonly zone: Situation['zone']; readonly since: Instant } {
+  const more = zone.undated();
+  return { zone: more, since: (more.size - 1) as Instant };
+}
+
+function withAccount(part: Situation, account: Account): Situation {
+  return withState(part, { accounts: new Map(part.state.accounts).set(account.name, account) });
+}
+
+function withState(part: Situation, change: Partial<AppState>): Situation {
+  return { ...part, state: { ...part.state, ...change } };
+}

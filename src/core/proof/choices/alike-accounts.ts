@@ -1,0 +1,53 @@
+import { accountClasses } from '../../app/classes.js';
+import { firstEntry } from '../../app/landing.js';
+import type { Account, LandingEntry, Policy } from '../../language/policy.js';
+import type { Stage } from '../../play/stage.js';
+import { viewersOf } from './viewers.js';
+import { effectAt, requestKeysOf } from './requests.js';
+
+/** Accounts of which one speaks for all, where only one of them takes part. */
+export interface AccountKind {
+  readonly account: Account;
+  readonly others: readonly Account[];
+}
+
+/**
+ * Groups the accounts that can sign in by all that tells what happens to them, but for which pages it happens at: in which ways
+ * requests are answered to them, and what comes of where they land.
+ *
+ * @param canChange whether what they hold may change
+ */
+export function accountKinds(stage: Stage, canChange: boolean): AccountKind[] {
+  const kinds = new Map<string, Account[]>();
+  const landsByPage = stage.app.policy.logout?.lands.some(({ leaving }) => leaving !== null) === true;
+  for (const { account, accounts } of accountClasses(stage.app.policy.accounts.values())) {
+    if (account.state !== 'active') continue;
+    const key = landsByPage ? account.name : kindOf(stage, account, canChange);
+    kinds.set(key, [...(kinds.get(key) ?? []), ...accounts]);
+  }
+  return [...kinds.values()].flatMap(([account, ...others]) =>
+    account === undefined ? [] : [{ account, others }],
+  );
+}
+
+function kindOf(stage: Stage, account: Account, canChange: boolean): string {
+  const { policy } = stage.app;
+  const viewers = viewersOf(stage, [account], canChange);
+  const lands = landingLists(policy).map((entries) =>
+    viewers.all.map((viewer) => {
+      const entry = firstEntry(entries, viewer);
+      return entry === null ? 'nowhere' : effectAt(stage, entry.to, { all: [viewer], canChange });
+    }),
+  );
+  const { secondFactor, given } = account;
+  const picks = policy.login?.asRole === true ? given.length : 1;
+  const ways = [...requestKeysOf(stage, [account.name], viewers)].sort();
+  // Whoever had roles and has none any more is told apart from whoever never had any.
+  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways]);
+}
+
+/** Every list by which somebody may be sent somewhere. */
+function landingLists({ landing, logout, pages }: Policy): (readonly LandingEntry[])[] {
+  const forwards = pages.flatMap(({ forward }) => (forward?.entries ? [forward.entries] : []));
+  return [landing, logout?.lands ?? [], ...forwards];
+}

@@ -1,0 +1,192 @@
+import type { Seconds } from '../../time/duration.js';
+import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
+import { PROMISE_EVENTS } from '../../vocabulary/promise-events.js';
+import { NOTHING_YET } from '../../laws/memory.js';
+import type { Step } from '../../steps/walk.js';
+import { canonical, canonicalWithClocks } from '../situations/canonical.js';
+import { PERSON } from '../choices/cast.js';
+import { stepsOf } from '../search/counterexample.js';
+import type { Cover } from '../search/cover.js';
+import { asLate, Holder, opens, type ExposureEvent, type Found, type Latest } from './holder.js';
+import { KeyWriter } from '../situations/key.js';
+import { Met } from '../search/met.js';
+import { takeMove } from '../situations/moves.js';
+import { Reduction } from '../abstraction/reduction.js';
+import type { Scene } from '../search/scene.js';
+import { firstSituation, type Situation } from '../situations/situation.js';
+import { clocksOf, followed, trailFrom, wayOf, type Trail } from '../search/trail.js';
+
+const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
+
+/** For how long after something a credential can still open what is not open to everybody. */
+export interface Exposure {
+  /** `browser`: one that is left as it is, with all that it holds, since its last step. */
+  readonly credential: Credential | 'browser';
+  readonly event: ExposureEvent | 'unattended';
+  /** The seconds after which it opens nothing any more, so that it still does one earlier; null: it has no end. */
+  readonly ends: Seconds | null;
+  /** A walk at whose last step it opens something, as late as it can; null where it never does, or none was found. */
+  readonly walk: readonly Step[] | null;
+  /** Whether the walk shows that the bound is no larger than it need be. */
+  readonly isAttained: boolean;
+}
+
+const FREE = Number.POSITIVE_INFINITY;
+/** Situations of a person alone from which walks are looked for that attain the bounds. */
+const MOST_TRIED = 200;
+const WAYS_IN: ReadonlySet<string> = new Set(['login', 'code']);
+const UNATTENDED = 'browser unattended';
+
+/**
+ * The bounds of all exposures of one person's credentials. No sequence of steps goes beyond them: they are read off a cover of
+ * all that the person can do, after which whoever holds a copy acts alone with it.
+ *
+ * @param cover of a scene of one person alone, with nothing left to look at
+ */
+export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Exposure[]> {
+  const bounds: Found = new Map();
+  const pairs = pairsOf(scene);
+  const holder = new Holder(scene, bounds, null);
+  const keys = new KeyWriter(scene.stage.app.policy.accounts);
+  const met = new Met();
+  for (const { situation, fresh } of cover.all()) {
+    if (!situation.browsers.has(PERSON) || situation.browsers.size > 1) continue;
+    const left = canonical({ ...withoutPages(situation), zone: fresh }, scene.limits);
+    if (!met.isNew(keys.of(left), left.zone)) continue;
+    for (const { what, event } of pairs) {
+      holder.copy(trailFrom({ ...left, zone: left.zone.later() }), what, event);
+    }
+    leave(scene, trailFrom(left), bounds);
+    yield holder.transitions;
+  }
+  for (const what of holder.shared) share(bounds, `${what} copied`, `${what} password-changed`);
+  const attained: Found = new Map();
+  for (const isWayIn of [true, false]) {
+    const trails = trailsOf(scene, isWayIn);
+    const late = new Holder(scene, attained, bounds);
+    for (const trail of trails) {
+      const left = pairs.filter(({ name }) => isMissing(bounds, attained, name));
+      const isLeft = isMissing(bounds, attained, UNATTENDED);
+      if (left.length === 0 && !isLeft) break;
+      for (const { what, event } of left) late.copy(trail, what, event);
+      if (isLeft) leave(scene, trail, attained);
+      yield holder.transitions + late.transitions;
+    }
+  }
+  return [...pairs, { name: UNATTENDED, what: 'browser', event: 'unattended' } as const].map(
+    ({ name, what, event }) => rowOf(what, event, bounds.get(name), attained.get(name)),
+  );
+}
+
+/** What a copy opens it opens after a changed password too. */
+function share(bounds: Found, from: string, to: string): void {
+  const [latest, own] = [bounds.get(from), bounds.get(to)];
+  if (latest !== undefined && (own === undefined || own.age < latest.age)) bounds.set(to, latest);
+}
+
+/** With nothing but what is held: the page that is shown, and what laws remember, make no difference to that. */
+function withoutPages(situation: Situation): Situation {
+  const browsers = new Map(
+    [...situation.browsers].map(([name, browser]) => [
+      name,
+      { ...browser, tab: { ...browser.tab, page: null, history: null } },
+    ]),
+  );
+  return { ...situation, browsers, memory: NOTHING_YET };
+}
+
+function isMissing(bounds: Found, attained: Found, name: string): boolean {
+  const bound = bounds.get(name);
+  return bound !== undefined && attained.get(name)?.age !== bound.age;
+}
+
+interface Pair {
+  readonly name: string;
+  readonly what: Credential;
+  readonly event: ExposureEvent;
+}
+
+/** Each credential that the policy hands out, with each event that can come to it. */
+function pairsOf({ stage }: Scene): Pair[] {
+  const { login, logout, tokens, remember } = stage.app.policy;
+  const isHandedOut = {
+    session: login !== null && login.by !== 'tokens',
+    access: tokens !== null && login?.by !== 'session',
+    refresh: tokens !== null && tokens.refresh !== null && login?.by !== 'session',
+    remember: remember !== null,
+  };
+  return CREDENTIALS.filter((what) => isHandedOut[what]).flatMap((what) =>
+    EXPOSURE_EVENTS.filter((event) => event !== 'logout' || logout !== null).map((event) => ({
+      name: `${what} ${event}`,
+      what,
+      event,
+    })),
+  );
+}
+
+function rowOf(
+  credential: Exposure['credential'],
+  event: Exposure['event'],
+  bound: Latest | undefined,
+  found: Latest | undefined,
+): Exposure {
+  if (bound === undefined) return { credential, event, ends: 0, walk: null, isAttained: true };
+  const ends = bound.age === FREE ? null : bound.age + 1;
+  const walk = found === undefined ? null : walkOf(found);
+  return { credential, event, ends, walk, isAttained: walk !== null && found?.age === bound.age };
+}
+
+/** The walk to what was opened, as late as it can be; where there is no end, the first of the steps that come round again. */
+function walkOf(latest: Latest): Step[] | null {
+  const { trail, move, taken, age } = latest;
+  const end = followed(trail, move, taken, { situation: taken.after, clocks: clocksOf(taken.after) });
+  const way = wayOf(end, age === FREE ? [] : [asLate(latest)]);
+  return way === null ? null : stepsOf(way.moves, way.times);
+}
+
+/** Leaves a person's browser as it is, and sees how much later a step in it is still let in. */
+function leave(scene: Scene, trail: Trail, found: Found): void {
+  const { situation } = trail;
+  const zone = situation.zone.started();
+  const since = zone.size - 1;
+  const left: Trail = {
+    ...trail,
+    situation: { ...situation, zone },
+    startedAt: [...trail.startedAt, trail.depth - 1],
+  };
+  for (const move of scene.moves) {
+    const { verb } = move.action;
+    if (verb !== 'visit' && verb !== 'send') continue;
+    for (const taken of takeMove(scene.stage, left.situation, move, true, opens(false))) {
+      if (!taken.isSeen) continue;
+      const age = taken.after.zone.ages(since).greatest;
+      const known = found.get(UNATTENDED);
+      if (known !== undefined && known.age >= age) continue;
+      found.set(UNATTENDED, { age, trail: left, move, taken, event: trail.depth - 1 });
+    }
+  }
+}
+
+/**
+ * Situations that a person can come to, nearest first, each at exactly the ages at which it comes about.
+ *
+ * @param isWayIn whether they only sign in
+ */
+function* trailsOf({ stage, moves, limits }: Scene, isWayIn: boolean): Generator<Trail> {
+  const reduction = new Reduction(stage, limits);
+  const keys = new KeyWriter(stage.app.policy.accounts);
+  const met = new Met();
+  const tried = moves.filter(({ action }) => !isWayIn || WAYS_IN.has(action.verb));
+  const queue = [trailFrom(firstSituation(stage.app.policy))];
+  for (const trail of queue.values()) {
+    if (trail.situation.browsers.has(PERSON)) yield trail;
+    for (const move of queue.length < MOST_TRIED ? tried : []) {
+      for (const taken of takeMove(stage, trail.situation, move)) {
+        const short = canonicalWithClocks(reduction.of(taken.after), limits);
+        if (met.isNew(keys.of(short.situation), short.situation.zone)) {
+          queue.push(followed(trail, move, taken, short));
+        }
+      }
+    }
+  }
+}

@@ -1,0 +1,340 @@
+import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../../app/app.js';
+import { NO_LONGER_SPARED, type Cookie } from '../../browser/cookie-jar.js';
+import type { BrowserState, HeldTokens, ShownPage, Tab } from '../../browser/state.js';
+import { BEGINNING, type Instant } from '../../time/clock.js';
+import type { Seconds } from '../../time/duration.js';
+import type { Memory } from '../../laws/memory.js';
+import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
+import type { Limits } from '../time/limits.js';
+import { isEvicted, stillWatched } from './over.js';
+import type { Situation } from './situation.js';
+
+/**
+ * A situation without what can never matter again, and with everything that is only numbered, records and clocks, numbered in
+ * the order in which it is met. So two situations that differ in no more than history and numbers become the same.
+ *
+ * What goes: records that nobody can show and the app asks nothing of, clocks of whom nothing is asked, and bounds on ages beyond
+ * the largest limit.
+ */
+export function canonical(situation: Situation, limits: Limits): Situation {
+  return canonicalWithClocks(situation, limits).situation;
+}
+
+/** The same, with the clocks of the situation before that the new ones are, and the largest age that each is compared with. */
+export function canonicalWithClocks(
+  situation: Situation,
+  limits: Limits,
+): {
+  readonly situation: Situation;
+  readonly clocks: readonly number[];
+  readonly largest: readonly Seconds[];
+} {
+  const renaming = new Renaming(situation, limits);
+  return { situation: renaming.result(), clocks: renaming.oldClocks, largest: renaming.largest };
+}
+
+/** New numbers for old ones, given in the order in which they are asked for. */
+class Numbers {
+  readonly old: number[] = [];
+  private readonly given: number[] = [];
+
+  of(old: number): number {
+    const known = this.given[old];
+    if (known !== undefined) return known;
+    const next = this.old.length;
+    this.old.push(old);
+    this.given[old] = next;
+    return next;
+  }
+}
+
+class Renaming {
+  private readonly records: Readonly<Record<Credential | 'family' | 'secret', Numbers>> = {
+    session: new Numbers(),
+    access: new Numbers(),
+    refresh: new Numbers(),
+    remember: new Numbers(),
+    family: new Numbers(),
+    secret: new Numbers(),
+  };
+  /**
+   * The old clock behind each new one. Every place where an instant stands has a clock of its own, since what happened at one
+   * instant and what happened at two is told apart by ages well enough.
+   */
+  readonly oldClocks: number[] = [];
+  /** The largest age that each kept clock is compared with, by its new number. */
+  readonly largest: Seconds[] = [];
+
+  constructor(
+    private readonly from: Situation,
+    private readonly limits: Limits,
+  ) {}
+
+  result(): Situation {
+    const { zone } = this.from;
+    const browsers = new Map<string, BrowserState>();
+    for (const [name, browser] of sorted(this.from.browsers)) browsers.set(name, this.browser(browser));
+    const memory = this.memory();
+    const state = this.state();
+    return { state, browsers, memory, zone: zone.only(this.oldClocks).coarsened(this.largest) };
+  }
+
+  /** A clock for an instant; one of which nothing is asked needs no clock. */
+  private instant(old: Instant, largest: Seconds): Instant {
+    if (largest === 0 || old === BEGINNING) return BEGINNING;
+    this.oldClocks.push(old);
+    this.largest.push(largest);
+    return this.oldClocks.length as Instant;
+  }
+
+  /** A handle with its new number; any other text as it is. */
+  private handle(text: string): string {
+    for (const kind of CREDENTIALS) {
+      const index = indexOf(kind, text);
+      if (index >= 0) return handle(kind, this.records[kind].of(index));
+    }
+    return text;
+  }
+
+  private browser({ cookies, tab, behind, client }: BrowserState): BrowserState {
+    return {
+      cookies: cookies.flatMap((cookie) => (isEvicted(cookie, this.from.zone) ? [] : this.cookie(cookie))),
+      tab: this.tab(tab),
+      behind: behind.map((each) => this.tab(each)),
+      client,
+    };
+  }
+
+  private cookie(cookie: Cookie): Cookie {
+    return {
+      name: cookie.name,
+      value: this.handle(cookie.value),
+      host: cookie.host,
+      hostOnly: cookie.hostOnly,
+      path: cookie.path,
+      secure: cookie.secure,
+      httpOnly: cookie.httpOnly,
+      sameSite: cookie.sameSite,
+      storedAt: this.instant(cookie.storedAt, cookie.life ?? 0),
+      createdAt: cookie.sameSite === null ? this.instant(cookie.createdAt, NO_LONGER_SPARED) : BEGINNING,
+      life: cookie.life,
+      ...(cookie.copied === true ? { copied: true as const } : {}),
+    };
+  }
+
+  private tab({ page, tokens, history }: Tab): Tab {
+    return {
+      page: page && this.page(page),
+      tokens: tokens && this.tokens(tokens),
+      // One page back is as far as anybody goes.
+      history: history && {
+        page: this.page(history.page),
+        before: null,
+        sameDocument: history.sameDocument,
+        leftAt: null,
+      },
+    };
+  }
+
+  /** What forms of a page carry matters as long as a session takes it. */
+  private page(page: ShownPage): ShownPage {
+    if (page.token === null) return page;
+    const [, secret, number = 0] = /^form-(\d+)(?:\.(\d+))?$/.exec(page.token) ?? [];
+    const index = Number(secret) - 1;
+    const isGood = this.from.state.sessions.some(
+      (record) => record.secret === index && record.ended === null && record.tokens === Number(number),
+    );
+    const token = isGood ? `form-${this.records.secret.of(index) + 1}${number === 0 ? '' : '.1'}` : null;
+    return { ...page, token };
+  }
+
+  private tokens(held: HeldTokens): HeldTokens {
+    return {
+      access: this.handle(held.access),
+      refresh: held.refresh === null ? null : this.handle(held.refresh),
+      receivedAt: this.instant(held.receivedAt, Math.max(held.expiresIn, this.limits.tokensReceived)),
+      expiresIn: held.expiresIn,
+      claims: held.claims,
+    };
+  }
+
+  private memory(): Memory {
+    const { asked, copied, changed, loggedOut } = this.from.memory;
+    const { stage, sinceEvent } = this.limits;
+    return {
+      asked: sorted(asked),
+      leftBehind: stillWatched(stage, this.from).map((left) => ({
+        after: left.after,
+        what: left.what,
+        handle: this.handle(left.handle),
+        at: this.instant(left.at, sinceEvent[left.after]),
+      })),
+      // Of copies it matters only whether a refresh token is in other hands.
+      copied: isRefreshAmong(copied) ? A_REFRESH : NONE,
+      changed: mapped(sorted(changed), ({ event, at }) => ({
+        event,
+        at: this.instant(at, sinceEvent[event]),
+      })),
+      loggedOut: loggedOut.size < 2 ? loggedOut : new Set([...loggedOut].sort()),
+    };
+  }
+
+  /** The app's records, those that can be shown first, then those that they lead to. */
+  private state(): AppState {
+    const { state } = this.from;
+    if (this.limits.stage.app.policy.session['at-once'] === 'first-wins') {
+      state.sessions.forEach((record, index) => {
+        const isOpen = record.account !== null && record.ended === null && !this.isExpired(record);
+        if (isOpen) this.records.session.of(index);
+      });
+    }
+    const sessions = this.each('session', state.sessions, (record) => this.session(record));
+    const refreshTokens = this.each('refresh', state.refreshTokens, (record) => this.refresh(record));
+    const accessTokens = this.each('access', state.accessTokens, ({ family, roles, issuedAt }) => ({
+      family: this.records.family.of(family),
+      roles,
+      issuedAt: this.instant(issuedAt, this.limits.accessIssued),
+    }));
+    const families = this.each('family', state.families, (record) => ({
+      account: record.account,
+      startedAt: this.instant(record.startedAt, this.limits.familyStarted),
+      ended: record.ended,
+      asRole: record.asRole,
+      secondFactor: record.secondFactor,
+    }));
+    const series = new Map<number, number>();
+    const remembered = this.each('remember', state.remembered, (record, index) => {
+      // Called after its first record, so that no later series can have its number.
+      if (!series.has(record.series)) series.set(record.series, index);
+      return {
+        account: record.account,
+        series: series.get(record.series) ?? index,
+        issuedAt: this.instant(record.issuedAt, this.limits.remembered),
+        used: record.used,
+        ended: record.ended,
+      };
+    });
+    return {
+      accounts: state.accounts,
+      sessions,
+      families,
+      accessTokens,
+      refreshTokens,
+      attempts: this.attempts(),
+      confirmations: state.confirmations.map(({ account, sentAt, used }) => ({
+        account,
+        sentAt: this.instant(sentAt, this.limits.confirmationSent),
+        used,
+      })),
+      remembered,
+    };
+  }
+
+  /** The records of a kind in their new order; some may be met only while others are made. */
+  private each<Of>(
+    kind: Credential | 'family',
+    records: readonly Of[],
+    make: (record: Of, index: number) => Of,
+  ): Of[] {
+    const made: Of[] = [];
+    const { old } = this.records[kind];
+    for (let index = 0; index < old.length; index++) {
+      const record = records[old[index] ?? -1];
+      if (record !== undefined) made.push(make(record, index));
+    }
+    return made;
+  }
+
+  private session(record: SessionRecord): SessionRecord {
+    const { family, code, ended, secret } = record;
+    // Of a session that has ended nothing is asked but whose it was.
+    const isOver = ended !== null;
+    return {
+      account: record.account,
+      startedAt: this.instant(record.startedAt, isOver ? 0 : this.limits.sessionStarted),
+      activeAt: this.instant(record.activeAt, isOver ? 0 : this.limits.sessionActive),
+      ended,
+      family: family === null ? null : this.records.family.of(family),
+      roles: record.roles,
+      asRole: record.asRole,
+      secondFactor: record.secondFactor,
+      fresh: record.fresh,
+      half: record.half,
+      code: code && {
+        sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent),
+        wrong: code.wrong,
+        remember: code.remember,
+      },
+      asked: record.asked,
+      secret: secret === null ? null : this.records.secret.of(secret),
+      tokens: record.tokens === 0 ? 0 : 1,
+    };
+  }
+
+  private isExpired({ startedAt, activeAt }: SessionRecord): boolean {
+    const { absolute, idle } = this.limits;
+    const isPast = (since: Instant, limit: Seconds | null) =>
+      limit !== null && this.from.zone.ages(since).least >= limit;
+    return isPast(startedAt, absolute) || isPast(activeAt, idle);
+  }
+
+  private refresh(record: RefreshToken): RefreshToken {
+    const { replaced } = record;
+    const { refreshReplaced: grace } = this.limits;
+    // The answer that it got once is given again only within the grace.
+    const again = grace > 0 && replaced !== null && this.from.zone.ages(replaced.at).least < grace;
+    return {
+      family: this.records.family.of(record.family),
+      issuedAt: this.instant(record.issuedAt, this.limits.refreshIssued),
+      replaced: replaced && {
+        at: this.instant(replaced.at, grace),
+        access: again ? this.records.access.of(replaced.access) : 0,
+        refresh: again ? this.records.refresh.of(replaced.refresh) : 0,
+      },
+    };
+  }
+
+  /** Failures that no longer count, and pauses that are over, are forgotten. */
+  private attempts(): AppState['attempts'] {
+    const { zone, state } = this.from;
+    if (state.attempts.size === 0) return state.attempts;
+    const { failure, paused } = this.limits;
+    const kept = [...state.attempts]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .flatMap(([name, { failures, pausedAt }]) => {
+        const recent = failures.filter((at) => zone.ages(at).least < failure);
+        const pause = pausedAt !== null && zone.ages(pausedAt).least < paused ? pausedAt : null;
+        if (recent.length === 0 && pause === null) return [];
+        return [
+          [
+            name,
+            {
+              failures: recent.map((at) => this.instant(at, failure)),
+              pausedAt: pause === null ? null : this.instant(pause, paused),
+            },
+          ] as const,
+        ];
+      });
+    return new Map(kept);
+  }
+}
+
+const NONE: ReadonlySet<string> = new Set();
+const A_REFRESH: ReadonlySet<string> = new Set(['refresh']);
+
+function isRefreshAmong(handles: ReadonlySet<string>): boolean {
+  for (const each of handles) if (each.startsWith('refresh')) return true;
+  return false;
+}
+
+/** A map in the order of its keys. */
+function sorted<Value>(map: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
+  return map.size < 2 ? map : new Map([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+function mapped<Value>(
+  map: ReadonlyMap<string, Value>,
+  make: (value: Value) => Value,
+): ReadonlyMap<string, Value> {
+  return map.size === 0 ? map : new Map([...map].map(([key, value]) => [key, make(value)]));
+}

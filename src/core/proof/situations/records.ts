@@ -1,0 +1,78 @@
+import { indexOf, type AppState } from '../../app/app.js';
+import type { BrowserState } from '../../browser/state.js';
+import { CREDENTIAL_KINDS } from '../../credentials/all-credentials.js';
+import type { Account } from '../../language/policy.js';
+import { CREDENTIALS } from '../../vocabulary/credentials.js';
+import type { Situation } from './situation.js';
+
+/** The accounts to which anything that somebody holds belongs. */
+export function accountsInUse({ sessions, families, remembered }: AppState): ReadonlySet<string> {
+  const inUse = new Set<string>();
+  for (const { account, ended } of sessions) if (ended === null && account !== null) inUse.add(account);
+  for (const { account } of families) inUse.add(account);
+  for (const { account } of remembered) inUse.add(account);
+  return inUse;
+}
+
+/** Everything that anybody holds or that laws watch. */
+export function handlesOf({ browsers, memory }: Situation): string[] {
+  const handles = memory.leftBehind.map(({ handle }) => handle);
+  for (const browser of browsers.values()) handles.push(...handlesHeld(browser));
+  return handles;
+}
+
+/** Whose a credential is; undefined for what is no credential, and for a guest's. */
+export function accountOf(state: AppState, handle: string): string | undefined {
+  for (const what of CREDENTIALS) {
+    const index = indexOf(what, handle);
+    if (index >= 0) return CREDENTIAL_KINDS[what].ownerOf(state, index) ?? undefined;
+  }
+  return undefined;
+}
+
+/** Whether a credential is a refresh token that may still be exchanged. */
+export function isRefreshed({ refreshTokens, families }: AppState, handle: string): boolean {
+  const token = refreshTokens[indexOf('refresh', handle)];
+  return token !== undefined && families[token.family]?.ended === null;
+}
+
+/** The app's records that a browser can change by what it holds. */
+export function recordsHeld(state: AppState, browser: BrowserState): ReadonlySet<string> {
+  const records = new Set<string>();
+  for (const handle of handlesHeld(browser)) {
+    for (const record of recordsOf(state, handle)) records.add(record);
+  }
+  return records;
+}
+
+function handlesHeld({ cookies, tab, behind }: BrowserState): string[] {
+  const handles = cookies.map(({ value }) => value);
+  for (const { tokens } of [tab, ...behind]) {
+    if (tokens !== null) handles.push(tokens.access, ...(tokens.refresh === null ? [] : [tokens.refresh]));
+  }
+  return handles;
+}
+
+/** The records behind a credential. */
+export function recordsOf(state: AppState, handle: string): readonly string[] {
+  for (const what of CREDENTIALS) {
+    const index = indexOf(what, handle);
+    if (index >= 0) return CREDENTIAL_KINDS[what].recordsOf(state, index);
+  }
+  return NO_RECORDS;
+}
+
+const NO_RECORDS: readonly string[] = [];
+
+/** An account as it is, but with the password that it had. */
+export function withOldPassword(now: Account, was: Account): Account {
+  if (now.given === was.given && now.state === was.state) return was;
+  return now.password === was.password ? now : { ...now, password: was.password };
+}
+
+/** The accounts that are known themselves where they are the same, so that nothing counts as changed. */
+export function asKnown(accounts: AppState['accounts'], known: AppState['accounts']): AppState['accounts'] {
+  if (accounts.size !== known.size) return accounts;
+  for (const [name, account] of known) if (accounts.get(name) !== account) return accounts;
+  return known;
+}

@@ -1,0 +1,80 @@
+import type { Seconds } from '../../time/duration.js';
+import type { Policy, StatedAudiences } from '../../language/policy.js';
+import type { Audience } from '../../vocabulary/audience.js';
+import type { PromiseEvent } from '../../vocabulary/promise-events.js';
+import type { Stage } from '../../play/stage.js';
+
+/** The largest age that each kind of instant is ever compared with; 0 for one that nothing is asked of. */
+export interface Limits {
+  readonly stage: Stage;
+  /** The longest time that is promised for what may still work after something. */
+  readonly sinceEvent: Readonly<Record<PromiseEvent, Seconds>>;
+  /** The ages at which a session is over; null for never. */
+  readonly absolute: Seconds | null;
+  readonly idle: Seconds | null;
+  /** The longest time since the login that any audience asks for. */
+  readonly loginWithin: Seconds;
+  readonly sessionStarted: Seconds;
+  readonly sessionActive: Seconds;
+  readonly codeSent: Seconds;
+  readonly familyStarted: Seconds;
+  readonly accessIssued: Seconds;
+  readonly refreshIssued: Seconds;
+  readonly refreshReplaced: Seconds;
+  readonly failure: Seconds;
+  readonly paused: Seconds;
+  readonly confirmationSent: Seconds;
+  readonly remembered: Seconds;
+  /** What script asks of when its tokens came, besides how long they last. */
+  readonly tokensReceived: Seconds;
+}
+
+/** Reads off a policy what its app and its browsers ask of time. */
+export function limitsOf(stage: Stage): Limits {
+  const { policy } = stage.app;
+  const { session, tokens, remember, secondFactor, login, confirm } = policy;
+  const sinceLogin = longestLoginWithin(policy);
+  const refresh = tokens?.refresh ?? null;
+  return {
+    stage,
+    sinceEvent: longestPromised(policy),
+    absolute: session.absolute,
+    idle: session.idle,
+    loginWithin: sinceLogin,
+    sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
+    // Activity is written down from one second on, so that is asked for without any limit too.
+    sessionActive: Math.max(session.idle ?? 0, session.renews === 'never' ? 0 : 1),
+    codeSent: secondFactor?.life ?? 0,
+    familyStarted: Math.max(refresh?.longest ?? 0, refresh?.rotates === false ? refresh.life : 0, sinceLogin),
+    accessIssued: tokens === null ? 0 : tokens.access.life + tokens.access.leeway,
+    refreshIssued: refresh?.rotates === true ? refresh.life : 0,
+    refreshReplaced: refresh?.grace ?? 0,
+    failure: login?.attempts?.within ?? 0,
+    paused: login?.attempts?.pause ?? 0,
+    confirmationSent: confirm?.life ?? 0,
+    remembered: remember?.life ?? 0,
+    // Script that guards a page takes the last tokens for the login.
+    tokensReceived: policy.pages.some(({ guard }) => guard === 'browser') ? sinceLogin : 0,
+  };
+}
+
+function longestPromised({ promises }: Policy): Limits['sinceEvent'] {
+  const longest = { logout: 0, 'role-removed': 0, suspended: 0, 'password-changed': 0 };
+  for (const { after, atMost } of promises) {
+    if (after !== null) longest[after] = Math.max(longest[after], atMost ?? 0);
+  }
+  return longest;
+}
+
+function longestLoginWithin({ pages, rules, otherwise, menu }: Policy): Seconds {
+  const stated = [...pages, ...rules].flatMap(({ audiences }) => audiencesOf(audiences));
+  const shown = menu.flatMap(({ audience }) => (audience === null ? [] : [audience.audience]));
+  const within = [...stated, ...shown, otherwise].map((each) =>
+    each.who === 'some' ? (each.loginWithin ?? 0) : 0,
+  );
+  return Math.max(...within);
+}
+
+function audiencesOf({ read, write, methods }: StatedAudiences): Audience[] {
+  return [read, write, ...methods.values()].flatMap((each) => (each ? [each.audience] : []));
+}

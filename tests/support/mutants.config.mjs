@@ -1,0 +1,11 @@
+import config from '../../jest.config.mjs';
+
+/** The tests of some rooms alone, without the built program. */
+const rooms = (process.env.MUTANTS_TESTS ?? 'tests/core').split(',');
+export default {
+  ...config,
+  globalSetup: undefined,
+  maxWorkers: undefined,
+  rootDir: '../..',
+  testMatch: rooms.map((room) => `<rootDir>/${room}/**/*.test.ts`),
+};
