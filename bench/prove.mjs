@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-import { castsOf, loadProject, settleScene, sourceOf, stageOf } from '../dist/core.js';
+import { castsOf, loadProject, settleScene, sourceOf, stageOf } from '../dist/internal.js';
 
 const harbour = readFileSync(join(import.meta.dirname, '..', 'examples', 'harbour', 'cavrin.yaml'), 'utf8');
 

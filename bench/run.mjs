@@ -5,7 +5,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Bench } from 'tinybench';
 import { parseDocument } from 'yaml';
-import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf } from '../dist/core.js';
+import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf } from '../dist/internal.js';
 import { generatedPolicy } from './generated.mjs';
 import { proveRows } from './prove.mjs';
 import { standInRates } from './stand-in.mjs';

@@ -77,15 +77,20 @@ const built = await Promise.all([
     minify: true,
   }),
   ...['style.css', 'icon.svg'].map((name) => copyFile(`src/stand-in/${name}`, `dist/${name}`)),
-  build({
-    ...shared,
-    entryPoints: ['src/core/index.ts'],
-    outfile: 'dist/core.js',
-    format: 'esm',
-    // The builds for browsers ask nothing of Node, as the core does not.
-    platform: 'browser',
-    plugins: [separate],
-  }),
+  // The library, for both kinds of modules. The builds for browsers ask nothing of Node, as the core does not.
+  ...[
+    ['esm', 'dist/core.js'],
+    ['cjs', 'dist/core.cjs'],
+  ].map(([format, outfile]) =>
+    build({
+      ...shared,
+      entryPoints: ['src/core/index.ts'],
+      outfile,
+      format,
+      platform: 'browser',
+      plugins: [separate],
+    }),
+  ),
 ]);
 await writeFile(
   'dist/LICENSES.txt',

@@ -14,8 +14,8 @@ const USUAL = ['app', 'browser', 'grid', 'language', 'laws', 'rules', 'walks', '
   (room) => `tests/core/${room}`,
 );
 
-const paths = process.argv.slice(2).filter((each) => !each.startsWith('--'));
-const options = process.argv.slice(2).filter((each) => each.startsWith('--'));
+const paths = process.argv.slice(2).filter((each) => each.startsWith('src/'));
+const options = process.argv.slice(2).filter((each) => !each.startsWith('src/'));
 if (paths.length === 0) {
   console.error('Name what is to be changed: npm run mutants -- src/core/laws');
   process.exit(2);

@@ -18,12 +18,12 @@ function importsOf(file: string): string[] {
 
 const ALLOWED: Record<string, RegExp> = {
   'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$)/,
-  'src/render': /^(src\/core\/index\.js|src\/render\/|zod$|yaml$|picocolors$|fast-string-width$)/,
+  'src/render': /^(src\/core\/internal\.js|src\/render\/|zod$|yaml$|picocolors$|fast-string-width$)/,
   'src/stand-in/page-script':
     /^src\/(core\/(browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,
-  'src/stand-in': /^(src\/core\/index\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
+  'src/stand-in': /^(src\/core\/internal\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
   'src/cli':
-    /^(src\/core\/index\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|node:|chokidar$|commander$)/,
+    /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|node:|chokidar$|commander$)/,
 };
 
 test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (folder, allowed) => {
@@ -44,7 +44,7 @@ test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (fold
 const LADDERS: Record<string, readonly string[]> = {
   'src/core': [
     ...['time', 'vocabulary', 'paths', 'http', 'language', 'app', 'browser', 'play', 'credentials', 'steps'],
-    ...['laws', 'walks', 'checks', 'grid', 'why', 'proof'],
+    ...['laws', 'walks', 'checks', 'grid', 'why', 'proof', 'library'],
   ],
   'src/core/proof': ['time', 'situations', 'choices', 'abstraction', 'search', 'exposure'],
 };

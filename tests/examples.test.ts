@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { runChecks } from '../src/core/checks/run-checks';
 import { sourceOf } from '../src/core/language/source';
-import { loadProject } from '../src/core/project';
+import { loadProject } from '../src/core/walks/project';
 import { castsOf, settleScene, verdictsOf } from '../src/core/proof/prove';
 import { playWalk } from '../src/core/walks/runner';
 import { stageOf } from '../src/core/play/stage';

@@ -1,5 +1,5 @@
 import { Command, Option } from 'commander';
-import { inReadingOrder, runChecks, type Policy, type Severity } from '../core/index.js';
+import { inReadingOrder, runChecks, type Policy, type Severity } from '../core/internal.js';
 import { CHECK_FORMATS } from '../render/formats.js';
 import { count } from '../render/style.js';
 import { readTexts } from './files.js';

@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { diffPolicies } from '../core/index.js';
+import { diffPolicies } from '../core/internal.js';
 import { DIFF_FORMATS } from '../render/formats.js';
 import { readTexts } from './files.js';
 import { complain, giveOutIn, withOutputOptions, type OutputOptions } from './output.js';

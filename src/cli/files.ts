@@ -1,6 +1,6 @@
 import { closeSync, openSync, readdirSync, readSync, statSync, type Stats } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
-import { LIMITS, problem, sourceOf, type Diagnostic, type Source } from '../core/index.js';
+import { LIMITS, problem, sourceOf, type Diagnostic, type Source } from '../core/internal.js';
 import { reasonOf } from './status.js';
 
 /** The texts of a policy and its walks; `faults` are the files that could not be read. */

@@ -1,5 +1,5 @@
 import { Command, Option } from 'commander';
-import { compareGrid, gridCsv, gridOf, METHODS, problem, type Grid, type Method } from '../core/index.js';
+import { compareGrid, gridCsv, gridOf, METHODS, problem, type Grid, type Method } from '../core/internal.js';
 import { COMPARISON_FORMATS, GRID_FORMATS } from '../render/formats.js';
 import { readText, readTexts } from './files.js';
 import {

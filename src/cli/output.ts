@@ -16,7 +16,7 @@ import {
 } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
-import type { Diagnostic } from '../core/index.js';
+import type { Diagnostic } from '../core/internal.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import type { Formats, OutputFormat } from '../render/formats.js';
 import type { Look } from '../render/style.js';

@@ -7,7 +7,7 @@ import {
   type Policy,
   type Walk,
   type YamlText,
-} from '../core/index.js';
+} from '../core/internal.js';
 import type { Texts } from './files.js';
 
 /** A policy that can be used, with its walks. */

@@ -13,7 +13,7 @@ import {
   type Participants,
   type Seconds,
   type Verdict,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { PROVE_FORMATS } from '../render/formats.js';
 import type { Proof } from '../render/proof-text.js';
 import { proofWalks } from '../render/proof-walks.js';

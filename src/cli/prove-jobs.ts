@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { Finding, Job, Progress, SceneOutcome, Source } from '../core/index.js';
+import type { Finding, Job, Progress, SceneOutcome, Source } from '../core/internal.js';
 
 export type ToWorker =
   | { readonly kind: 'job'; readonly file: string; readonly text: string; readonly job: Job }

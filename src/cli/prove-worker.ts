@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { setImmediate } from 'node:timers/promises';
-import { loadProject, settleScene, sourceOf, stageOf, type Stage } from '../core/index.js';
+import { loadProject, settleScene, sourceOf, stageOf, type Stage } from '../core/internal.js';
 import type { ToMain, ToWorker } from './prove-jobs.js';
 
 /** How often it is told how far it is, in milliseconds. */

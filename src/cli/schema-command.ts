@@ -1,5 +1,5 @@
 import { Argument, Command } from 'commander';
-import { jsonSchemaOf } from '../core/index.js';
+import { jsonSchemaOf } from '../core/internal.js';
 import { giveOut } from './output.js';
 import { STATUS } from './status.js';
 import { jsonText } from '../render/json.js';

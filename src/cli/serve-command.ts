@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import { positionOf, type Path, type YamlText } from '../core/index.js';
+import { positionOf, type Path, type YamlText } from '../core/internal.js';
 import { requestLine } from '../render/request-line.js';
 import { printable } from '../render/style.js';
 import { readTexts } from './files.js';

@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { playWalk, problem, stageOf } from '../core/index.js';
+import { playWalk, problem, stageOf } from '../core/internal.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { WALK_FORMATS } from '../render/formats.js';
 import { readTexts, type Texts } from './files.js';

@@ -13,7 +13,7 @@ import {
   type Condition,
   type Diagnostic,
   type LoginState,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { WHY_FORMATS } from '../render/formats.js';
 import { readTexts } from './files.js';
 import { complain, giveOutIn, withOutputOptions, withPolicy, type OutputOptions } from './output.js';

@@ -1,4 +1,4 @@
-import { formatDuration, type Audience } from '../core/index.js';
+import { formatDuration, type Audience } from '../core/internal.js';
 
 /** An audience in words: `bursar or harbourmaster, with a one-time code`. */
 export function audienceWords(audience: Audience): string {

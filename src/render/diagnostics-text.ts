@@ -1,4 +1,4 @@
-import { lineText, positionOf, type Diagnostic, type Place } from '../core/index.js';
+import { lineText, positionOf, type Diagnostic, type Place } from '../core/internal.js';
 import { flow, widthOf } from './columns.js';
 import { count, inert, paletteOf, printable, type Look, type Palette } from './style.js';
 

@@ -1,4 +1,4 @@
-import { SHOWN, type PolicyChange, type PolicyDiff } from '../core/index.js';
+import { SHOWN, type PolicyChange, type PolicyDiff } from '../core/internal.js';
 import type { DiffJson } from './json-formats.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 import { jsonText } from './json.js';

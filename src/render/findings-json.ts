@@ -1,4 +1,4 @@
-import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/index.js';
+import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/internal.js';
 import type { FindingsJson } from './json-formats.js';
 import { jsonText } from './json.js';
 

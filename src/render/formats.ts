@@ -8,7 +8,7 @@ import {
   type PolicyDiff,
   type WalkResult,
   type YamlText,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { diagnosticsText } from './diagnostics-text.js';
 import { diffJson, diffText } from './diff-text.js';
 import { findingsJson } from './findings-json.js';

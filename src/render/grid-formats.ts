@@ -1,4 +1,4 @@
-import type { Comparison, Grid } from '../core/index.js';
+import type { Comparison, Grid } from '../core/internal.js';
 import type { ComparisonJson, GridJson } from './json-formats.js';
 import { jsonText } from './json.js';
 

@@ -1,4 +1,4 @@
-import { SHOWN, type Comparison, type Grid } from '../core/index.js';
+import { SHOWN, type Comparison, type Grid } from '../core/internal.js';
 import { flow } from './columns.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 import { plain, table, type TableCell } from './table.js';

@@ -4,7 +4,7 @@ import {
   type Diagnostic,
   type StepResult,
   type WalkResult,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { actionWords } from './step-words.js';
 import { printable } from './style.js';
 

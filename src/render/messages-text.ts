@@ -8,7 +8,7 @@ import {
   type Stage,
   type StepResult,
   type YamlText,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { flow } from './columns.js';
 import { printable, type Look, type Palette } from './style.js';
 

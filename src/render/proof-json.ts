@@ -1,4 +1,4 @@
-import type { Counterexample, Exposure, Step, Verdict, YamlText } from '../core/index.js';
+import type { Counterexample, Exposure, Step, Verdict, YamlText } from '../core/internal.js';
 import { startOf } from './findings-json.js';
 import type { ProofJson } from './json-formats.js';
 import type { Proof } from './proof-text.js';

@@ -11,7 +11,7 @@ import {
   type Verdict,
   type Walk,
   type YamlText,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { flow, padTo, widthOf } from './columns.js';
 import { castWords, endsWords, exposureWords, goalWords, verbsOf } from './proof-words.js';
 import { actionWords } from './step-words.js';

@@ -1,4 +1,4 @@
-import { LAW_NAMES, playSteps, type Stage, type Step } from '../core/index.js';
+import { LAW_NAMES, playSteps, type Stage, type Step } from '../core/internal.js';
 import type { Proof } from './proof-text.js';
 import { exposureWords, goalWords } from './proof-words.js';
 import { walksYaml, type WrittenWalk } from './walk-yaml.js';

@@ -1,4 +1,4 @@
-import { formatDuration, type Cast, type Exposure, type Goal, type SceneOutcome } from '../core/index.js';
+import { formatDuration, type Cast, type Exposure, type Goal, type SceneOutcome } from '../core/internal.js';
 import { count } from './style.js';
 
 /** What is promised, as one line. */

@@ -1,4 +1,4 @@
-import { formatDuration, type Answered, type Path, type Seconds } from '../core/index.js';
+import { formatDuration, type Answered, type Path, type Seconds } from '../core/internal.js';
 import { paletteOf, printable, type Look } from './style.js';
 
 /** One answered request on one line: `5m GET /ledger 302 → /sign-in?back=/ledger · guest · idle-expired (line 77)`. */

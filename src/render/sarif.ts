@@ -1,4 +1,4 @@
-import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/index.js';
+import { ALL_CHECKS, positionOf, type Diagnostic, type Place } from '../core/internal.js';
 import { jsonText } from './json.js';
 
 const LEVELS = { error: 'error', warning: 'warning', advice: 'note' } as const;

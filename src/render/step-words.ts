@@ -1,4 +1,4 @@
-import { stepWords, type Exchange, type Step, type StepResult } from '../core/index.js';
+import { stepWords, type Exchange, type Step, type StepResult } from '../core/internal.js';
 
 /** What a step asks for, the way the language writes it but without passwords, and from which network. */
 export function actionWords(step: Step): string {

@@ -1,5 +1,5 @@
 import { stringify } from 'yaml';
-import { writtenStep, type Step } from '../core/index.js';
+import { writtenStep, type Step } from '../core/internal.js';
 import { visible } from './json.js';
 import { hasUnseen } from './style.js';
 

@@ -1,4 +1,4 @@
-import { answered, type StepResult, type WalkResult, type YamlText } from '../core/index.js';
+import { answered, type StepResult, type WalkResult, type YamlText } from '../core/internal.js';
 import { startOf } from './findings-json.js';
 import type { WalksJson } from './json-formats.js';
 import { actionWords } from './step-words.js';

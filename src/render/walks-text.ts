@@ -7,7 +7,7 @@ import {
   type Walk,
   type WalkResult,
   type YamlText,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { flow, padTo, widthOf } from './columns.js';
 import { messagesText } from './messages-text.js';
 import { actionWords, hopsOf } from './step-words.js';

@@ -7,7 +7,7 @@ import {
   type Explained,
   type LoginState,
   type YamlText,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { audienceWords } from './audience-words.js';
 import { flow } from './columns.js';
 import type { WhyJson } from './json-formats.js';

@@ -1,5 +1,5 @@
 import { compactVerify, exportJWK, generateKeyPair, SignJWT, type CryptoKey, type JWK } from 'jose';
-import type { Seconds } from '../core/index.js';
+import type { Seconds } from '../core/internal.js';
 
 /** What an access token says besides its own id. */
 export interface TokenClaims {

@@ -9,7 +9,7 @@ import {
   shownIn,
   type HttpRequest,
   type Method,
-} from '../core/index.js';
+} from '../core/internal.js';
 import type { Site } from './site.js';
 import type { Wire } from './wire.js';
 

@@ -1,4 +1,4 @@
-import { isSafe, STAND_IN_COOKIE, type Body } from '../core/index.js';
+import { isSafe, STAND_IN_COOKIE, type Body } from '../core/internal.js';
 import { appPage, problemPage } from './pages/app-page.js';
 import { writeRefusal } from './pages/refusal.js';
 import type { View } from './pages/view.js';

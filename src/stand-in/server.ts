@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { Socket } from 'node:net';
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
-import { cookieValue, STAND_IN_COOKIE, type Path, type Policy } from '../core/index.js';
+import { cookieValue, STAND_IN_COOKIE, type Path, type Policy } from '../core/internal.js';
 import { AccessTokens } from './access-tokens.js';
 import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';

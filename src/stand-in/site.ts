@@ -14,7 +14,7 @@ import {
   type Policy,
   type Seconds,
   type Stage,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { toTaggedJson } from './tagged-json.js';
 import type { Time } from './time.js';
 

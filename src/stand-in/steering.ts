@@ -5,7 +5,7 @@ import {
   type Administration,
   type Recorded,
   type Seconds,
-} from '../core/index.js';
+} from '../core/internal.js';
 import { codeOf } from './requests.js';
 import type { Site } from './site.js';
 import type { Wire } from './wire.js';

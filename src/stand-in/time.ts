@@ -1,4 +1,4 @@
-import type { Seconds } from '../core/index.js';
+import type { Seconds } from '../core/internal.js';
 
 /** The time of a running stand-in, in whole seconds from its start. It can be moved on, never back. */
 export class Time {

@@ -7,7 +7,7 @@ import {
   type Decided,
   type Policy,
   type Seconds,
-} from '../core/index.js';
+} from '../core/internal.js';
 import type { AccessTokens } from './access-tokens.js';
 import { Seals } from './seals.js';
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { sourceOf } from '../../src/core/language/source';
 import type { Policy } from '../../src/core/language/policy';
 import type { Walk } from '../../src/core/steps/walk';
-import { loadProject } from '../../src/core/project';
+import { loadProject } from '../../src/core/walks/project';
 import { fakeDate } from '../support/fake-date';
 import { walksOf } from '../support/generated-walks';
 import { differencesOverWire } from '../support/over-the-wire';

@@ -1,6 +1,15 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -55,7 +64,56 @@ test('serves', async () => {
   expect(await once(server, 'exit')).toEqual([0, null]);
 }, 30_000);
 
-test('is a library', () => {
-  const script = "import('cavrin').then((library) => console.log(typeof library.readProject))";
-  expect(run(process.execPath, ['--input-type=module', '-e', script]).out).toBe('function\n');
+describe('is a library, of which the page shows three uses', () => {
+  const page = readFileSync(join(ROOT, 'docs/library.md'), 'utf8');
+  const example = (name: string): string =>
+    page.match(new RegExp(`\`\`\`js ${name}\n([^]*?)\`\`\``))?.[1] ?? '';
+  const use = join(folder, 'use');
+
+  beforeAll(() => {
+    mkdirSync(join(use, 'walks'), { recursive: true });
+    copyFileSync(join(ROOT, 'examples/harbour/cavrin.yaml'), join(use, 'cavrin.yaml'));
+    copyFileSync(join(ROOT, 'examples/harbour/walks/1-login.yaml'), join(use, 'walks/logins.yaml'));
+  });
+
+  test('in a test suite', () => {
+    writeFileSync(join(use, 'policy.test.js'), example('test'));
+    const jest = join(ROOT, 'node_modules/jest/bin/jest.js');
+    const { status, err } = run(process.execPath, [jest, '--rootDir', use, '--config', '{}'], use);
+    expect(err).toContain('Tests:       3 passed, 3 total');
+    expect(status).toBe(0);
+  });
+
+  test('in a server', async () => {
+    writeFileSync(join(use, 'server.mjs'), example('server'));
+    const server = spawn(process.execPath, ['server.mjs'], { cwd: use });
+    const [port] = (await once(server.stdout, 'data')) as [Buffer];
+    const ask = async (path: string, account?: string) =>
+      (
+        await fetch(`http://127.0.0.1:${String(port).trim()}${path}`, {
+          headers: account === undefined ? {} : { 'x-account': account },
+        })
+      ).status;
+    expect(await Promise.all([ask('/ledger', 'petra'), ask('/office', 'petra'), ask('/ledger')])).toEqual([
+      200, 403, 401,
+    ]);
+    server.kill('SIGTERM');
+    await once(server, 'exit');
+  });
+
+  test('in a script', () => {
+    writeFileSync(join(use, 'told.mjs'), example('script'));
+    const { out, err } = run(process.execPath, ['told.mjs'], use);
+    expect([out.split('\n'), err]).toEqual([
+      [
+        'petra, after an hour away: /sign-in?back=/ledger (idle-expired)',
+        'after the logout a copied access token works for 305 s',
+        '',
+      ],
+      '',
+    ]);
+    writeFileSync(join(use, 'cavrin.yaml'), 'cavrin: 1\napp: Test\norigin: harbour\n');
+    const broken = run(process.execPath, ['told.mjs'], use);
+    expect([broken.status, broken.err]).toEqual([2, expect.stringMatching(/^3: /)]);
+  }, 120_000);
 });

@@ -1,5 +1,5 @@
 import { writeFileSync } from 'node:fs';
-import { loadRegularLanguages } from '../../src/core/index';
+import { loadRegularLanguages } from '../../src/core/internal';
 import { disagreement, expression, path } from './expressions';
 import { Random } from './random';
 import { answerFault, rawRequest, sendRaw, startFuzzed } from './requests';

@@ -1,5 +1,5 @@
 import { connect } from 'node:net';
-import { loadProject, sourceOf } from '../../src/core/index';
+import { loadProject, sourceOf } from '../../src/core/internal';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
 import type { Random } from './random';
 

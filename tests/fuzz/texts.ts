@@ -8,7 +8,7 @@ import {
   sourceOf,
   stageOf,
   type Diagnostic,
-} from '../../src/core/index';
+} from '../../src/core/internal';
 import { playWalk } from '../../src/core/walks/runner';
 import { diagnosticsText } from '../../src/render/diagnostics-text';
 import { findingsJson } from '../../src/render/findings-json';

@@ -12,7 +12,7 @@ import { TOKEN_COOKIES } from '../../src/core/app/token-cookies';
 import { FixedClock } from '../../src/core/time/clock';
 import { sourceOf } from '../../src/core/language/source';
 import type { Policy } from '../../src/core/language/policy';
-import { loadProject } from '../../src/core/project';
+import { loadProject } from '../../src/core/walks/project';
 import { deedOf } from '../../src/core/steps/all-steps';
 import { given, type Giving } from '../../src/core/credentials/holdings';
 import { outcomeOf } from '../../src/core/steps/outcome';

@@ -26,14 +26,15 @@ export interface Login {
   readonly from: string | null;
 }
 
-interface Full {
+/** A login step as a map. */
+export interface FullLogin {
   as: string;
   password?: string | undefined;
   role?: string | undefined;
   remember?: boolean | undefined;
 }
 
-export const login = personStep<Login, string | Full>({
+export const login = personStep<Login, string | FullLogin>({
   verb: 'login',
   row: [
     '`login: ines` or `{ as: ines, password: wrong, role: bursar, remember: true }`',
@@ -56,7 +57,7 @@ export const login = personStep<Login, string | Full>({
   takesFrom: true,
   read(written, at, scope, from) {
     const isShort = typeof written === 'string';
-    const full: Full = isShort ? { as: written } : written;
+    const full: FullLogin = isShort ? { as: written } : written;
     const { as: name, password: given, remember = false } = full;
     const role = full.role ?? null;
     checkAccount(name, isShort ? at : [...at, 'as'], scope);

@@ -12,11 +12,12 @@ export interface Together {
   readonly calls: readonly Calling[];
 }
 
-interface Request {
+/** A request in flight. */
+export interface RequestText {
   method: Method;
   target: string;
 }
-type Written = (Request | { send: Request; tab: Calling['tab'] })[];
+type Written = (RequestText | { send: RequestText; tab: Calling['tab'] })[];
 
 export const together: StepKind<Together, Written> = {
   verb: 'together',

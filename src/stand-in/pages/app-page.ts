@@ -1,5 +1,5 @@
 import { audienceWords } from '../../render/audience-words.js';
-import type { Body } from '../../core/index.js';
+import type { Body } from '../../core/internal.js';
 import { toTaggedJson } from '../tagged-json.js';
 import { formOf, hiddenToken } from './forms.js';
 import { framed } from './frame.js';

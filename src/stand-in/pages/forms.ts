@@ -1,4 +1,4 @@
-import { parameterOf, pathOf, type Account, type FormName, type Login } from '../../core/index.js';
+import { parameterOf, pathOf, type Account, type FormName, type Login } from '../../core/internal.js';
 import { html, type Html } from './html.js';
 import { sentCode } from '../requests.js';
 import type { View } from './view.js';

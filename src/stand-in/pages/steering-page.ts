@@ -1,4 +1,4 @@
-import { formatDuration, type Path, type Recorded, type Seconds } from '../../core/index.js';
+import { formatDuration, type Path, type Recorded, type Seconds } from '../../core/internal.js';
 import type { Entry, Site } from '../site.js';
 import { standingOf, type Standing } from '../steering.js';
 import type { Wire } from '../wire.js';

@@ -7,7 +7,7 @@ import {
   readSetCookie,
   recordWords,
   type Holding,
-} from '../../core/index.js';
+} from '../../core/internal.js';
 import { limitWords } from '../../render/messages-text.js';
 import { html, type Html } from './html.js';
 import type { View } from './view.js';

@@ -1,4 +1,4 @@
-import type { Decided, HttpRequest, Path, Seconds } from '../../core/index.js';
+import type { Decided, HttpRequest, Path, Seconds } from '../../core/internal.js';
 import type { Site } from '../site.js';
 import type { Wire } from '../wire.js';
 import type { Refusal } from './refusal.js';

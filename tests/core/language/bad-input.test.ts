@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { positionOf, sourceOf } from '../../../src/core/language/source';
 import { LIMITS } from '../../../src/core/language/yaml-text';
-import { readProject } from '../../../src/core/project';
+import { readProject } from '../../../src/core/walks/project';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { faults, policyText } from '../../support/policies';
 

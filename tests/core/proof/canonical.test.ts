@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { isAdministration } from '../../../src/core/steps/all-steps';
 import { sourceOf } from '../../../src/core/language/source';
 import type { Policy } from '../../../src/core/language/policy';
-import { loadProject } from '../../../src/core/project';
+import { loadProject } from '../../../src/core/walks/project';
 import { canonical } from '../../../src/core/proof/situations/canonical';
 import { KeyWriter } from '../../../src/core/proof/situations/key';
 import { limitsOf } from '../../../src/core/proof/time/limits';

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { sourceOf } from '../../../src/core/language/source';
-import { loadProject } from '../../../src/core/project';
+import { loadProject } from '../../../src/core/walks/project';
 import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/search/goals';
 import { ALONE, settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
 import { playSteps } from '../../../src/core/walks/runner';

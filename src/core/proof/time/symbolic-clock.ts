@@ -55,8 +55,9 @@ export class SymbolicClock implements Clock {
 
   /** @throws where more is asked of an age than was declared: what is known of it would not tell */
   elapsed(since: Instant, limit: Seconds): boolean {
-    if (limit > this.narrowed.mostAsked(since))
-      {throw new UndeclaredAge(limit, this.narrowed.mostAsked(since));}
+    if (limit > this.narrowed.mostAsked(since)) {
+      throw new UndeclaredAge(limit, this.narrowed.mostAsked(since));
+    }
     if (-this.narrowed.bound(0, since) >= limit) return true;
     if (this.narrowed.bound(since, 0) < limit) return false;
     const isElapsed = this.script[this.given.length] ?? true;

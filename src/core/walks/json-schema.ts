@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { policySchema } from './language/policy-schema.js';
-import { walkFileSchema, walksSchema } from './walks/walk-schema.js';
+import { policySchema } from '../language/policy-schema.js';
+import { walkFileSchema, walksSchema } from './walk-schema.js';
 
 /** What the sections of a policy are for, for editors that show it. */
 const SECTIONS: Readonly<Record<string, string>> = {

@@ -1,12 +1,12 @@
-import { Capped } from './language/capped.js';
-import type { Diagnostic } from './language/diagnostic.js';
-import { readPolicy } from './language/policy-reader.js';
-import type { Policy } from './language/policy.js';
-import type { Source } from './language/source.js';
-import { readPolicyWalks, readWalkFile } from './walks/walk-reader.js';
-import { readYaml, type YamlText } from './language/yaml-text.js';
-import { loadRegularLanguages } from './paths/regular-language.js';
-import type { Walk } from './steps/walk.js';
+import { Capped } from '../language/capped.js';
+import type { Diagnostic } from '../language/diagnostic.js';
+import { readPolicy } from '../language/policy-reader.js';
+import type { Policy } from '../language/policy.js';
+import type { Source } from '../language/source.js';
+import { readPolicyWalks, readWalkFile } from './walk-reader.js';
+import { readYaml, type YamlText } from '../language/yaml-text.js';
+import { loadRegularLanguages } from '../paths/regular-language.js';
+import type { Walk } from '../steps/walk.js';
 
 /** A policy and its walks as read, with all that is wrong in their form. */
 export interface Project {

@@ -1,0 +1,75 @@
+import { admit } from '../app/admit.js';
+import { GUEST, type Identity } from '../app/identify.js';
+import type { Reason } from '../app/reasons.js';
+import { hostOf } from '../http/address.js';
+import { SOME_CLIENT } from '../http/client-address.js';
+import type { Method } from '../http/messages.js';
+import { rolesHeld } from '../language/people-reader.js';
+import type { Path } from '../language/yaml-text.js';
+import type { Stage } from '../play/stage.js';
+import { FixedClock, type Instant } from '../time/clock.js';
+import type { Seconds } from '../time/duration.js';
+
+/** Somebody as a server knows them. */
+export interface Visitor {
+  readonly account: string;
+  /** The roles that they were given; those that these include come with them. */
+  readonly roles: readonly string[];
+  readonly facts: Readonly<Record<string, string>>;
+  /** Whether a one-time code was given in this session. */
+  readonly secondFactor: boolean;
+  /** How long ago they logged in; null where that was by a cookie that remembers them. */
+  readonly loggedInFor: Seconds | null;
+}
+
+/** One request of a server. */
+export interface AskedRequest {
+  readonly method: Method;
+  /** A path, perhaps with a query. */
+  readonly address: string;
+  /** The host without port; left out: that of the policy's origin. */
+  readonly host?: string;
+  /** The network address that it comes from; left out: one that no rule asks about. */
+  readonly client?: string;
+}
+
+/** Whether somebody may have what they ask for, and what decides. */
+export interface Decision {
+  /** `served` where they may. */
+  readonly reason: Reason;
+  /** The place of the policy that decides; null where nothing of it was asked. */
+  readonly decidedBy: Path | null;
+}
+
+/** Decides one request by pages and rules alone: no session, token or cookie takes part. */
+export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | null): Decision {
+  const { policy, router } = stage.app;
+  const [path = '/'] = request.address.split('?', 1);
+  const { host = hostOf(policy.origin), client = SOME_CLIENT } = request;
+  const route = router.find(request.method, path, host, client);
+  if (route === null) return { reason: 'unsafe-path', decidedBy: null };
+  const { grounds, page, taskMethods, rule, parameters } = route;
+  if (page === null && taskMethods.length === 0 && rule === null) {
+    return { reason: 'unknown-page', decidedBy: null };
+  }
+  if (page !== null && !route.isAnswered) return { reason: 'method-not-allowed', decidedBy: page.at };
+  const reason = admit(grounds.audience, identityOf(stage, visitor), parameters, new FixedClock(NOW));
+  return { reason, decidedBy: grounds.at };
+}
+
+/** Far enough from the start that any login lies between. */
+const NOW = 1_000_000_000;
+
+function identityOf({ app: { policy } }: Stage, visitor: Visitor | null): Identity {
+  if (visitor === null) return GUEST;
+  const { account, roles, facts, secondFactor, loggedInFor } = visitor;
+  return {
+    ...GUEST,
+    account,
+    roles: rolesHeld(roles, policy.roles),
+    facts: new Map(Object.entries(facts)),
+    secondFactor,
+    since: loggedInFor === null ? null : ((NOW - loggedInFor) as Instant),
+    reason: 'served',
+  };
+}
