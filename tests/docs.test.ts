@@ -92,6 +92,28 @@ test.each([
   expect(written).toEqual(rows.map((cells) => `| ${cells.join(' | ')} |`));
 });
 
+test('every file of the proof names its step on the page on its method, and every test that the page names is there', () => {
+  const method = page('docs/proof-method.md');
+  const steps = new Map(
+    [...method.matchAll(/^\| \[(\d)\. .*\| `(\w+)` \|/gm)].map(([, number, room]) => [room, number]),
+  );
+  expect(steps.size).toBe(6);
+  for (const name of readdirSync(join(ROOT, 'src/core/proof'), { recursive: true, encoding: 'utf8' })) {
+    const [room = '', file] = name.split('/');
+    if (file === undefined) continue;
+    expect([name, page(`src/core/proof/${name}`).slice(0, 40)]).toEqual([
+      name,
+      expect.stringContaining(`Step ${steps.get(room) ?? '?'} of docs/proof-method.md`),
+    ]);
+  }
+  const tests = [...method.matchAll(/^\| \[\d.*\|([^|]*)\|$/gm)].flatMap(([, cell = '']) => [
+    ...cell.matchAll(/`([\w-]+)`/g),
+  ]);
+  expect(tests.length).toBeGreaterThan(10);
+  for (const [, name] of tests)
+    expect(existsSync(join(ROOT, `tests/core/proof/${name ?? ''}.test.ts`))).toBe(true);
+});
+
 test('the page on output has every form of every command', () => {
   const rows = Object.entries(FORMATS_OF).flatMap(([command, formats]) =>
     formats.map(({ name, is }) => `| \`${command}\` | \`${name}\` | ${is} |`),

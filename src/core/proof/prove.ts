@@ -1,3 +1,5 @@
+// All steps of docs/proof-method.md together, scene by scene.
+
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../play/stage.js';
 import { accountKinds, type AccountKind } from './choices/alike-accounts.js';

@@ -1,3 +1,5 @@
+// Step 4 of docs/proof-method.md: taking situations apart.
+
 import {
   indexOf,
   type AppState,

@@ -1,3 +1,5 @@
+// Step 4 of docs/proof-method.md: taking situations apart.
+
 import type { AppState } from '../../app/app.js';
 import type { Instant } from '../../time/clock.js';
 import type { Account, Policy } from '../../language/policy.js';

@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { accountClasses } from '../../app/classes.js';
 import { firstEntry } from '../../app/landing.js';
 import type { Account, LandingEntry, Policy } from '../../language/policy.js';

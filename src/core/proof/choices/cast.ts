@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 /** Who takes part besides one person, and with how much. */
 export interface Cast {
   /** The one account of its class that people log in to; null for one of each class. */

@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { accountClasses } from '../../app/classes.js';
 import { admit } from '../../app/admit.js';
 import { GUEST } from '../../app/identify.js';

@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { admit } from '../../app/admit.js';
 import { refusalFor } from '../../app/answer.js';
 import { GUEST, type Identity } from '../../app/identify.js';
@@ -46,11 +48,13 @@ export function effectKey(
     );
   const promised = book
     .promisesFor(route.path)
-    .flatMap(({ at, withinSteps }) => (withinSteps === null ? [] : at.join('.')));
+    .flatMap(({ at, withinSteps }) => (withinSteps === null && !canChange ? [] : at.join('.')));
+  // What is promised of a page, or guests may do there, is seen without anything changing where nothing can.
+  const isForGuests = canChange && route.page !== null && book.guestPages.has(route.page);
   return [
     effects.join(),
     `${within}`,
-    `${route.kind} ${String(route.rule?.onlyHttps === true)}`,
+    `${route.kind} ${String(route.rule?.onlyHttps === true)} ${String(isForGuests)}`,
     loaders.join(),
     ...promised,
   ];

@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { isAdministration } from '../../steps/all-steps.js';
 import type { BrowserState } from '../../browser/state.js';
 import type { Account, Policy } from '../../language/policy.js';

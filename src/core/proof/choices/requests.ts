@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { effectKey, openedKey, shownTo, type Viewers } from './effects.js';
 import { accountClasses, audienceKey, routeKey } from '../../app/classes.js';
 import { pathOf, type Route, type Router } from '../../app/router.js';

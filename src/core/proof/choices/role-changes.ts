@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { GUEST, type Identity } from '../../app/identify.js';
 import { firstEntry } from '../../app/landing.js';
 import { pathOf } from '../../app/router.js';
@@ -59,9 +61,10 @@ function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
     const route = router.find('GET', pathOf(to));
     return route === null ? [] : [{ audience, route }];
   });
-  const picks = policy.login?.asRole === true ? [...policy.roles.keys()] : [];
+  const picks = policy.login?.asRole === true ? [...policy.roles.values()] : [];
+  const stated = statedRoutes(stage);
   return [
-    ...statedRoutes(stage).map((stated) => each((viewer) => chainOf(stage, stated, viewer))),
+    ...stated.map((asked) => each((viewer) => chainOf(stage, asked, viewer))),
     ...lists.map((entries) => each((viewer) => landed(stage, entries, viewer))),
     ...links.map(({ audience, route }) =>
       each((viewer) => {
@@ -69,10 +72,17 @@ function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
         return `${isShown} ${effectOn(stage, route, 'GET', viewer)}`;
       }),
     ),
-    ...picks.map(
-      (role): Step =>
-        (held) =>
-          String(held.has(role)),
+    // Whoever picked one role goes by that and what it includes; what shuts them out is asked of all that they hold.
+    ...picks.flatMap(({ name: role, holds: picked }) =>
+      stated.map((asked): Step => {
+        const { audience } = asked.route.grounds;
+        const none = audience.who === 'some' ? audience.none : [];
+        const shown = viewers(picked).map((viewer) => chainOf(stage, asked, viewer));
+        return (held) => {
+          if (!held.has(role)) return 'not picked';
+          return `${shown.join(' | ')} ${String(none.some((each) => held.has(each)))}`;
+        };
+      }),
     ),
   ];
 }

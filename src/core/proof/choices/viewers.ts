@@ -1,3 +1,5 @@
+// Step 3 of docs/proof-method.md: what is tried.
+
 import { GUEST, type Identity } from '../../app/identify.js';
 import { BEGINNING } from '../../time/clock.js';
 import type { Account } from '../../language/policy.js';

@@ -1,3 +1,5 @@
+// Step 6 of docs/proof-method.md: exposure.
+
 import type { Seconds } from '../../time/duration.js';
 import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
 import { PROMISE_EVENTS } from '../../vocabulary/promise-events.js';

@@ -1,3 +1,5 @@
+// Step 6 of docs/proof-method.md: exposure.
+
 import { admit } from '../../app/admit.js';
 import { GUEST } from '../../app/identify.js';
 import type { Instant } from '../../time/clock.js';

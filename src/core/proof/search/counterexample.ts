@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import type { Seconds } from '../../time/duration.js';
 import { NEW_BROWSER } from '../../browser/state.js';
 import type { Path } from '../../language/yaml-text.js';

@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import { isAdministration } from '../../steps/all-steps.js';
 import { Abstraction, isPeopleless } from '../abstraction/abstraction.js';
 import { followsForms, THIEF } from '../choices/cast.js';

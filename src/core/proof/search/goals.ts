@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import type { PolicyPromise, Policy } from '../../language/policy.js';
 import { ALL_LAWS } from '../../laws/all-laws.js';
 import type { LawMeta } from '../../laws/law.js';

@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import type { Zone } from '../time/zone.js';
 
 /** The ages at which situations were met already, by the key of the situation. */

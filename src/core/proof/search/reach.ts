@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import { matches, segmentsOf } from '../../paths/pattern.js';
 import type { PolicyPromise } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';

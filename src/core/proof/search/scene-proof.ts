@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import { counterexample, type Counterexample } from './counterexample.js';
 import { Cover } from './cover.js';
 import { goalMissed, lawOf, leastSecondsTo, type Goal } from './goals.js';

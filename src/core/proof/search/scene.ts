@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import type { Stage } from '../../play/stage.js';
 import type { Requests } from '../choices/requests.js';
 import type { Cast } from '../choices/cast.js';

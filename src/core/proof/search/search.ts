@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import type { Seconds } from '../../time/duration.js';
 import { canonicalWithClocks } from '../situations/canonical.js';
 import { isOpen } from '../choices/open-moves.js';

@@ -1,3 +1,5 @@
+// Step 5 of docs/proof-method.md: cover and search.
+
 import type { Seconds } from '../../time/duration.js';
 import type { Move, Taken } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';

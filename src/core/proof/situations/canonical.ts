@@ -1,3 +1,5 @@
+// Step 2 of docs/proof-method.md: situations and moves.
+
 import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../../app/app.js';
 import { NO_LONGER_SPARED, type Cookie } from '../../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../../browser/state.js';

@@ -1,3 +1,5 @@
+// Step 2 of docs/proof-method.md: situations and moves.
+
 import type {
   AccessToken,
   AppState,

@@ -1,3 +1,5 @@
+// Step 2 of docs/proof-method.md: situations and moves.
+
 import type { AppState } from '../../app/app.js';
 import { NEW_BROWSER, type BrowserState } from '../../browser/state.js';
 import type { Clock } from '../../time/clock.js';

@@ -1,3 +1,5 @@
+// Step 2 of docs/proof-method.md: situations and moves.
+
 import type { Cookie } from '../../browser/cookie-jar.js';
 import { counts, kindOf } from '../../credentials/counts.js';
 import type { LeftBehind } from '../../laws/memory.js';

@@ -1,3 +1,5 @@
+// Step 2 of docs/proof-method.md: situations and moves.
+
 import { indexOf, type AppState } from '../../app/app.js';
 import type { BrowserState } from '../../browser/state.js';
 import { CREDENTIAL_KINDS } from '../../credentials/all-credentials.js';

@@ -1,3 +1,5 @@
+// Step 2 of docs/proof-method.md: situations and moves.
+
 import type { AppState } from '../../app/app.js';
 import type { BrowserState } from '../../browser/state.js';
 import { initialState } from '../../app/app.js';

@@ -1,3 +1,5 @@
+// Step 1 of docs/proof-method.md: time.
+
 import type { Seconds } from '../../time/duration.js';
 import type { Policy, StatedAudiences } from '../../language/policy.js';
 import type { Audience } from '../../vocabulary/audience.js';

@@ -1,3 +1,5 @@
+// Step 1 of docs/proof-method.md: time.
+
 import { BEGINNING, type Clock, type Instant } from '../../time/clock.js';
 import type { Seconds } from '../../time/duration.js';
 import type { Zone } from './zone.js';

@@ -1,3 +1,5 @@
+// Step 1 of docs/proof-method.md: time.
+
 import type { Seconds } from '../../time/duration.js';
 
 /** What had to be so of the time between two steps: at least so long, or at most. */

@@ -1,3 +1,5 @@
+// Step 1 of docs/proof-method.md: time.
+
 import type { Seconds } from '../../time/duration.js';
 
 /** No bound. */
