@@ -1,3 +1,4 @@
+import { wordsOf } from '../vocabulary/tables.js';
 import type { Policy } from '../language/policy.js';
 import type { RefusalKey } from '../language/refusals.js';
 import type { Path } from '../language/yaml-text.js';
@@ -105,7 +106,7 @@ const REASON_KINDS = {
 /** Why a request came out as it did: a closed list, the same in walks, reports and the app half. */
 export type Reason = keyof typeof REASON_KINDS;
 
-export const REASONS = Object.keys(REASON_KINDS) as [Reason, ...Reason[]];
+export const REASONS = wordsOf(REASON_KINDS);
 
 /** What is said of a reason. */
 export function reasonKind(reason: Reason): ReasonKind {

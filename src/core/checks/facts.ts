@@ -85,6 +85,7 @@ export class Facts {
 
   private once<T>(name: string, work: () => T): T {
     if (!this.worked.has(name)) this.worked.set(name, work());
+    // Each name is given one kind of work, so that what is known under it is what that gives.
     return this.worked.get(name) as T;
   }
 

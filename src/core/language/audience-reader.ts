@@ -1,4 +1,4 @@
-import type { Method } from '../http/messages.js';
+import { METHODS, type Method } from '../http/messages.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
 import type { AudienceText, MethodAudiencesText, StatedText } from './access-schema.js';
 import type { Scope } from './name-reader.js';
@@ -89,8 +89,9 @@ export function readStated(
   };
   const both = own('for');
   const methods = new Map<Method, StatedAudience>();
-  for (const [method, audience] of Object.entries(byMethod)) {
-    methods.set(method as Method, stated(audience, [...at, 'methods', method]));
+  for (const method of METHODS) {
+    const audience = byMethod[method];
+    if (audience !== undefined) methods.set(method, stated(audience, [...at, 'methods', method]));
   }
   return { read: own('read') ?? both, write: own('write') ?? both, methods };
 }

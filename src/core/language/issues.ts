@@ -1,3 +1,4 @@
+import { valueUnder } from './plain.js';
 import type * as z from 'zod';
 import { problem, type Report } from './problems.js';
 import { SECTIONS } from './schema-parts.js';
@@ -22,7 +23,7 @@ export function reportIssues(issues: readonly Issue[], input: YamlText, report: 
 }
 
 function reportIssue(issue: Issue, input: YamlText, report: Report): void {
-  const path = issue.path as Path;
+  const path = pathOf(issue);
   if (issue.code === 'unrecognized_keys') {
     for (const key of issue.keys.slice(0, MOST_ISSUES)) reportKey(key, issue.message, path, input, report);
     return;
@@ -75,18 +76,18 @@ function isMismatch(issue: Issue): boolean {
   return issue.code === 'invalid_type' || issue.code === 'invalid_value' || issue.code === 'invalid_union';
 }
 
+/** Where an issue is: keys and numbers alone, since nothing that is read has symbols. */
+export function pathOf({ path }: Pick<Issue, 'path'>): Path {
+  return path.filter((step) => typeof step !== 'symbol');
+}
+
 function sectionName(path: Path): string {
   const parent = path.slice(0, -1).filter((step) => typeof step === 'string');
   return parent.length === 0 ? 'the file' : parent.join('.');
 }
 
 function valueAt(root: unknown, path: Path): unknown {
-  let value = root;
-  for (const step of path) {
-    if (typeof value !== 'object' || value === null) return undefined;
-    value = (value as Record<string | number, unknown>)[step];
-  }
-  return value;
+  return path.reduce<unknown>(valueUnder, root);
 }
 
 /** A value in words, short enough for a sentence. */

@@ -1,3 +1,4 @@
+import { valueUnder } from './plain.js';
 import type { Path, YamlText } from './yaml-text.js';
 import { audienceReader, readStated, type Names } from './audience-reader.js';
 import { readForward, readLandingList } from './landing-reader.js';
@@ -209,8 +210,7 @@ function requireSections(policy: Policy, scope: Scope): void {
   const { login, tokens, signUp, confirm, secondFactor, accounts } = policy;
   const require = (section: string, present: boolean, because: string | null, at: Path) => {
     // One that is there and could not be read is told for itself.
-    const isWritten =
-      (scope.input.value as Readonly<Record<string, unknown>> | null)?.[section] !== undefined;
+    const isWritten = valueUnder(scope.input.value, section) !== undefined;
     if (present || isWritten || because === null) return;
     scope.report(problem('missing-section', { section, because }, scope.input.placeOf(at)));
   };

@@ -210,6 +210,7 @@ export function problem<C extends ProblemCode>(
   place: Place | null,
   related: Diagnostic['related'] = [],
 ): Diagnostic {
+  // The compiler does not see that the words of a code take the parameters of that code.
   const say = PROBLEMS[code] as (params: Params<C>) => Saying;
   const [message, hint] = say(params);
   return {

@@ -1,3 +1,5 @@
+import { valueUnder } from './plain.js';
+import { pathOf } from './issues.js';
 import type * as z from 'zod';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import type { Path } from './yaml-text.js';
@@ -13,14 +15,16 @@ const REQUIRED: Plain = { cavrin: 1, app: 'app', origin: 'https://app.example' }
  */
 export function readablePart(value: unknown, issues: readonly z.core.$ZodIssue[]): PolicyText | null {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return null;
-  let part = { ...REQUIRED, ...(value as Plain) };
+  const written: Plain = { ...value };
+  let part: Plain = { ...REQUIRED, ...written };
   let faults = issues;
   // Taking out a value can leave a section without a key that it needs, which takes the section out in the next round.
   for (let round = 0; round < 5; round++) {
-    part = without(part, cutsOf(faults.flatMap((issue) => culprits(issue, part)))) as Plain;
+    const left = without(part, cutsOf(faults.flatMap((issue) => culprits(issue, part))));
+    part = typeof left === 'object' ? { ...left } : {};
     const read = policySchema.safeParse({ ...REQUIRED, ...part });
     if (read.success) {
-      return part['roles'] === undefined && (value as Plain)['roles'] !== undefined ? null : read.data;
+      return part['roles'] === undefined && written['roles'] !== undefined ? null : read.data;
     }
     faults = read.error.issues;
   }
@@ -28,7 +32,7 @@ export function readablePart(value: unknown, issues: readonly z.core.$ZodIssue[]
 }
 
 function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
-  const path = issue.path as Path;
+  const path = pathOf(issue);
   if (issue.code === 'unrecognized_keys') return issue.keys.map((key) => [...path, key]);
   if (issue.code === 'invalid_union') {
     const inner = issue.errors
@@ -40,17 +44,10 @@ function culprits(issue: z.core.$ZodIssue, part: Plain): Path[] {
   }
   // A rule without its path would be one that says nothing: it goes as a whole.
   if (path[0] === 'rules' && (path[2] === 'path' || path[2] === 'matches')) return [path.slice(0, 2)];
-  const missing = valueAt(part, path) === undefined;
+  const missing = path.reduce<unknown>(valueUnder, part) === undefined;
   // What is missing at the top, or was taken out already, has nothing left to take out.
   if (missing && path.length === 1) return [];
   return [missing ? path.slice(0, -1) : path];
-}
-
-function valueAt(root: unknown, path: Path): unknown {
-  return path.reduce<unknown>(
-    (value, step) => (value as Record<string | number, unknown> | undefined)?.[step],
-    root,
-  );
 }
 
 /** What takes the place of a broken entry, so that its name stays defined and the entries after it keep their numbers. */
@@ -93,7 +90,7 @@ function without(value: unknown, cut: Cut, above: Path = []): unknown {
     });
     return items.includes(undefined) ? standIn : items;
   }
-  const copy = { ...(value as Plain) };
+  const copy: Plain = { ...value };
   for (const [step, inside] of cut.below) {
     const left = without(copy[step], inside, [...above, step]);
     if (left === undefined) Reflect.deleteProperty(copy, step);

@@ -1,3 +1,4 @@
+import { keysOf, recordOf } from '../vocabulary/tables.js';
 import * as z from 'zod';
 import { readAddress, type Scope } from './name-reader.js';
 import { problem } from './problems.js';
@@ -26,7 +27,7 @@ export const REFUSAL_KINDS = {
 } as const satisfies Readonly<Record<string, RefusalKind>>;
 
 export type RefusalKey = keyof typeof REFUSAL_KINDS;
-const KEYS = Object.keys(REFUSAL_KINDS) as RefusalKey[];
+const KEYS = keysOf(REFUSAL_KINDS);
 
 /** What somebody gets at a page that is not for them. */
 export type Refusal =
@@ -52,7 +53,7 @@ const refusal = z
   .union([z.int(), z.string()], { error: 'login, landing, code-page, a status (401, 403 or 404) or a path' })
   .optional();
 const SHAPE = {
-  ...(Object.fromEntries(KEYS.map((key) => [key, refusal])) as Record<RefusalKey, typeof refusal>),
+  ...recordOf(KEYS, () => refusal),
   method: z.literal([404, 405], { error: '404 or 405' }).optional(),
 };
 
@@ -73,11 +74,9 @@ function readKind(
   at: Path,
   scope: Scope,
 ): Refusals {
-  const read = KEYS.map((key) => [
-    key,
+  const all = recordOf(KEYS, (key) =>
     readRefusal(text[key] ?? REFUSAL_KINDS[key][kind], key, [...at, key], scope),
-  ]);
-  const all = Object.fromEntries(read) as Record<RefusalKey, Refusal>;
+  );
   return { ...all, method: text.method ?? 405 };
 }
 

@@ -46,6 +46,7 @@ export const listOf = <Item extends z.ZodType>(expected: string, item: Item) =>
 export const oneOrMore = <Item extends z.ZodType>(expected: string, item: Item) =>
   z
     .union([item, listOf(expected, item)], { error: expected })
+    // The item itself is no list wherever this is used, so that a list is one of items.
     .transform((value) => (Array.isArray(value) ? value : [value]) as z.output<Item>[]);
 
 /** A map with free keys. */

@@ -1,3 +1,4 @@
+import { keysOf } from '../vocabulary/tables.js';
 import * as z from 'zod';
 import type { CookieRules } from '../http/cookies.js';
 import type { Seconds } from '../time/duration.js';
@@ -129,9 +130,9 @@ export type SessionRules = { readonly at: readonly ['session'] } & {
   readonly [Name in Key]: ReturnType<Options[Name]['read']>;
 };
 
-const KEYS = Object.keys(SESSION_OPTIONS) as Key[];
+const KEYS = keysOf(SESSION_OPTIONS);
 
-/** The section `session`. */
+/** The section `session`. The compiler cannot follow each option through the list of keys: each has its own schema. */
 export const session = section(
   'session',
   Object.fromEntries(KEYS.map((key) => [key, SESSION_OPTIONS[key].schema.optional()])) as {
@@ -148,6 +149,7 @@ export function readSession(
   const read = (key: Key) =>
     // Each option is given just what was written under its key.
     (SESSION_OPTIONS[key] as SessionOption<unknown, unknown>).read(written[key], rest);
+  // For the same reason: each value is what the option of its key reads.
   const all = Object.fromEntries(KEYS.map((key) => [key, read(key)])) as Omit<SessionRules, 'at'>;
   return { ...all, at: ['session'] };
 }

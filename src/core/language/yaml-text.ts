@@ -1,15 +1,16 @@
 import {
-  isAlias,
-  isMap,
-  isScalar,
-  isSeq,
+  type Document,
   Lexer,
   LineCounter,
-  parseDocument,
-  type Document,
   type Node,
   type Pair,
   type YAMLMap,
+  isAlias,
+  isMap,
+  isNode,
+  isScalar,
+  isSeq,
+  parseDocument,
 } from 'yaml';
 import { problem, type Report } from './problems.js';
 import type { Diagnostic } from './diagnostic.js';
@@ -210,6 +211,7 @@ class Converter {
   }
 
   private convertMap(map: YAMLMap, depth: number): unknown {
+    // Without a prototype no key of the text means anything of its own.
     const result = Object.create(null) as Record<string, unknown>;
     const firstKeys = new Map<string, unknown>();
     for (const { key, value } of map.items) {
@@ -231,8 +233,9 @@ class Converter {
 
   /** An alias means what had its name last before it (YAML 1.2 §3.2.2.2). */
   private anchor(node: unknown): void {
-    const { anchor } = (node ?? {}) as { readonly anchor?: string };
-    if (anchor !== undefined) this.anchors.set(anchor, node as Node);
+    if (!isNode(node) || isAlias(node)) return;
+    const { anchor } = node;
+    if (anchor !== undefined) this.anchors.set(anchor, node);
   }
 
   private placeOf(node: unknown): Place {
@@ -253,7 +256,7 @@ class Converter {
 }
 
 function placeOfNode(source: Source, node: unknown): Place {
-  const range = (node as Node | null | undefined)?.range;
+  const range = isNode(node) ? node.range : null;
   if (!range) return { source, start: 0, end: 0 };
   return { source, start: range[0], end: range[1] };
 }

@@ -26,7 +26,11 @@ export const guestsOnly: Law = {
 
 /** The page whose form a request sends, where that is not the page it is sent to. */
 function pageOfForm({ policy, router }: Parameters<Law['broken']>[0]['stage']['app'], task: string | null) {
-  const section = { login: policy.login, 'sign-up': policy.signUp, code: policy.secondFactor };
-  const form = task !== null && task in section ? section[task as keyof typeof section] : null;
-  return form === null ? null : (router.find('GET', form.page)?.page ?? null);
+  const sections = new Map([
+    ['login', policy.login?.page],
+    ['sign-up', policy.signUp?.page],
+    ['code', policy.secondFactor?.page],
+  ]);
+  const form = sections.get(task ?? '');
+  return form === undefined ? null : (router.find('GET', form)?.page ?? null);
 }

@@ -1,3 +1,4 @@
+import { at } from '../vocabulary/tables.js';
 import type { RegularLanguage } from './automaton.js';
 
 /** What is left of a language once others have taken their paths. */
@@ -55,11 +56,13 @@ export function remainder(
       const next = { own: language.step(own, unit), inside: within.step(inside, unit) };
       if (next.own < 0 || next.inside < 0) continue;
       const left: number[] = [];
-      for (let at = 0; at < alive.length; at += 2) {
-        const other = others[alive[at] as number] as RegularLanguage;
+      for (let each = 0; each < alive.length; each += 2) {
+        const index = at(alive, each);
+        const other = others[index];
+        if (other === undefined) continue;
         budget.left -= other.cost;
-        const state = other.step(alive[at + 1] as number, unit);
-        if (state >= 0) left.push(alive[at] as number, state);
+        const state = other.step(at(alive, each + 1), unit);
+        if (state >= 0) left.push(index, state);
       }
       if (budget.left <= 0) return { left: 'unsettled' };
       const reached = { ...next, alive: left, before: place, unit };
@@ -87,9 +90,9 @@ function keyOf({ own, inside, alive }: Place): string {
 
 /** The first of the others that has the path; -1 where none has. */
 function takerOf(alive: readonly number[], others: readonly RegularLanguage[]): number {
-  for (let at = 0; at < alive.length; at += 2) {
-    const other = alive[at] as number;
-    if (others[other]?.isAccepting(alive[at + 1] as number) === true) return other;
+  for (let each = 0; each < alive.length; each += 2) {
+    const other = at(alive, each);
+    if (others[other]?.isAccepting(at(alive, each + 1)) === true) return other;
   }
   return -1;
 }

@@ -109,7 +109,7 @@ class MetSituations {
     let text = this.texts.get(part);
     if (text === undefined) {
       text = JSON.stringify(part, (_name, value: unknown) =>
-        value instanceof Map || value instanceof Set ? [...(value as Iterable<unknown>)] : value,
+        value instanceof Map || value instanceof Set ? Array.from<unknown>(value) : value,
       );
       this.texts.set(part, text);
     }

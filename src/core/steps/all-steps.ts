@@ -91,6 +91,7 @@ export function isAdministration(action: Action): action is Administration {
 
 /** The state of an app after it was administered. */
 export function administer(policy: Policy, state: AppState, what: Administration): AppState {
+  // Each of these actions is of a kind that changes the app.
   return (stepKind(what) as AdministratorStep<Administration, unknown>).change(policy, state, what);
 }
 
@@ -101,5 +102,6 @@ export function deedOf(
   browser: BrowserState,
   action: PersonAction,
 ): Deed | string {
+  // Each of these actions is of a kind that is one deed.
   return (stepKind(action) as PersonStep<PersonAction, unknown>).deed(stage, { state, browser }, action);
 }

@@ -16,15 +16,20 @@ export interface Clock {
   elapsed(since: Instant, limit: Seconds): boolean;
 }
 
+/** An instant by its number: seconds from the start or, in a proof, which of the clocks of a zone counts from it. */
+export function instantOf(number: number): Instant {
+  return number as Instant;
+}
+
 /** The instant at which the virtual clock starts. */
-export const BEGINNING = 0 as Instant;
+export const BEGINNING = instantOf(0);
 
 /** A clock that stands at a given number of seconds from the start. */
 export class FixedClock implements Clock {
   readonly now: Instant;
 
   constructor(readonly seconds: Seconds) {
-    this.now = seconds as Instant;
+    this.now = instantOf(seconds);
   }
 
   elapsed(since: Instant, limit: Seconds): boolean {
@@ -34,7 +39,7 @@ export class FixedClock implements Clock {
 
 /** A clock that stands some time after another. What happens now, by it, no time has passed since. */
 export class LaterClock implements Clock {
-  readonly now = -1 as Instant;
+  readonly now = instantOf(-1);
 
   constructor(
     private readonly clock: Clock,

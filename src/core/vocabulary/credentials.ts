@@ -1,3 +1,5 @@
+import { wordsOf } from './tables.js';
+
 /** What is said of a credential where no rule is at work yet. */
 interface CredentialWords {
   /** What sentences call it. */
@@ -21,7 +23,7 @@ const TABLE = {
 export type Credential = keyof typeof TABLE;
 
 /** What a login can hand out, in the order in which reports name it. */
-export const CREDENTIALS = Object.keys(TABLE) as [Credential, ...Credential[]];
+export const CREDENTIALS = wordsOf(TABLE);
 
 /** What sentences call a credential. */
 export function credentialWords(what: Credential): string {

@@ -1,3 +1,5 @@
+import { wordsOf } from './tables.js';
+
 /** The ends that a walk can wait for, each with the key of the policy that sets it. */
 const TABLE = {
   'session-idle': 'session.idle',
@@ -11,7 +13,7 @@ const TABLE = {
 
 export type Deadline = keyof typeof TABLE;
 
-export const DEADLINES = Object.keys(TABLE) as [Deadline, ...Deadline[]];
+export const DEADLINES = wordsOf(TABLE);
 
 /** The key of the policy that sets a deadline. */
 export function keyOfDeadline(deadline: Deadline): string {

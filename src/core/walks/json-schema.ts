@@ -34,9 +34,10 @@ type JsonSchema = Record<string, unknown>;
 export function jsonSchemaOf(file: 'policy' | 'walks'): JsonSchema {
   const schema = file === 'policy' ? policySchema.extend({ walks: walksSchema.optional() }) : walkFileSchema;
   const written = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
-  const properties = Object.entries((written.properties ?? {}) as Record<string, JsonSchema>).map(
-    ([key, value]) => [key, file === 'policy' ? { description: SECTIONS[key], ...value } : value],
-  );
+  const properties = Object.entries(written.properties ?? {}).map(([key, value]): [string, unknown] => [
+    key,
+    file === 'policy' && typeof value === 'object' ? { description: SECTIONS[key], ...value } : value,
+  ]);
   const title = file === 'policy' ? 'A policy of Cavrin' : 'Walks of Cavrin';
-  return { ...written, title, properties: Object.fromEntries(properties) as JsonSchema };
+  return { ...written, title, properties: Object.fromEntries(properties) };
 }

@@ -1,3 +1,4 @@
+import { entriesOf, valueUnder } from '../language/plain.js';
 import { Capped } from '../language/capped.js';
 import type { Diagnostic } from '../language/diagnostic.js';
 import { readPolicy } from '../language/policy-reader.js';
@@ -48,9 +49,7 @@ function openPolicy(source: Source): Opened {
 }
 
 function hasExpressions(value: unknown): boolean {
-  const rules = (value as { rules?: unknown } | null | undefined)?.rules;
-  if (!Array.isArray(rules)) return false;
-  return rules.some((rule) => typeof rule === 'object' && rule !== null && 'matches' in rule);
+  return entriesOf(valueUnder(value, 'rules')).some((rule) => valueUnder(rule, 'matches') !== undefined);
 }
 
 function readOpened({ input, diagnostics: found }: Opened, walkSources: readonly Source[]): Project {

@@ -1,3 +1,5 @@
+import { keysOf } from '../vocabulary/tables.js';
+import { entriesOf, valueUnder } from '../language/plain.js';
 import { encodedReference } from '../http/address.js';
 import type { Expectations, Step, Walk } from '../steps/walk.js';
 import { ANY_STEPS, type Action, type AnyStep } from '../steps/all-steps.js';
@@ -28,7 +30,7 @@ const SENT_ON = namesOf(ANY_STEPS.filter(({ takesFrom }) => takesFrom === true).
 
 /** Reads the walks that stand in a policy under `walks:`. */
 export function readPolicyWalks(input: YamlText, policy: Policy | null, report: Report): Walk[] {
-  const value = (input.value as { walks?: unknown } | null)?.walks;
+  const value = valueUnder(input.value, 'walks');
   if (value === undefined) return [];
   const read = walksSchema.safeParse(value);
   if (read.success) return resolveWalks(read.data, { input, policy, report });
@@ -47,18 +49,15 @@ export function readWalkFile(input: YamlText, policy: Policy | null, report: Rep
   const read = walkFileSchema.safeParse(input.value);
   if (read.success) return resolveWalks(read.data.walks, { input, policy, report });
   reportIssues(read.error.issues, input, report);
-  lookIntoSteps((input.value as { walks?: unknown }).walks, { input, policy, report });
+  lookIntoSteps(valueUnder(input.value, 'walks'), { input, policy, report });
   return [];
 }
 
 /** Reports what is wrong with the names in those steps that have their form, in walks of which others have not. */
 function lookIntoSteps(walks: unknown, given: Omit<WalkScope, keyof WalkMemory>): void {
-  if (!Array.isArray(walks)) return;
-  for (const [index, walk] of (walks as readonly unknown[]).entries()) {
-    const steps = typeof walk === 'object' ? (walk as { steps?: unknown } | null)?.steps : null;
-    if (!Array.isArray(steps)) continue;
+  for (const [index, walk] of entriesOf(walks).entries()) {
     const scope = { ...given, ...newMemory() };
-    for (const [number, step] of (steps as readonly unknown[]).entries()) {
+    for (const [number, step] of entriesOf(valueUnder(walk, 'steps')).entries()) {
       const read = stepSchema.safeParse(step);
       if (read.success) readStep(read.data, ['walks', index, 'steps', number], scope);
     }
@@ -140,7 +139,7 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
 const HELD = new Set(['session', 'holds', 'lacks', 'reaches']);
 
 function refuseExpectations(verb: string, text: StepText, at: Path, scope: WalkScope): void {
-  for (const key of Object.keys(EXPECTATIONS) as (keyof typeof EXPECTATIONS)[]) {
+  for (const key of keysOf(EXPECTATIONS)) {
     if (HELD.has(key) || text[key] === undefined) continue;
     scope.report(problem('cannot-be-expected', { key, verb }, scope.input.placeOfKey(at, key)));
   }

@@ -1,3 +1,4 @@
+import { recordOf } from '../vocabulary/tables.js';
 import * as z from 'zod';
 import { REASONS } from '../app/reasons.js';
 import { address } from '../steps/step-schemas.js';
@@ -7,10 +8,8 @@ import { LAW_NAMES } from '../vocabulary/law-names.js';
 import { choice, oneOrMore, section, text } from '../language/schema-parts.js';
 
 /** What a step can do, by its key. */
-const VERBS = Object.fromEntries(ANY_STEPS.map((kind) => [kind.verb, kind.schema()])) as Record<
-  Verb,
-  z.ZodType
->;
+const SCHEMAS = new Map(ANY_STEPS.map((kind) => [kind.verb, kind.schema()]));
+const VERBS = recordOf<Verb, z.ZodType>([...SCHEMAS.keys()], (verb) => SCHEMAS.get(verb) ?? z.never());
 
 const credentials = oneOrMore('session, access, refresh, remember or a list of them', choice(CREDENTIALS));
 

@@ -7,7 +7,7 @@ import type { Method } from '../http/messages.js';
 import { rolesHeld } from '../language/people-reader.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Stage } from '../play/stage.js';
-import { FixedClock, type Instant } from '../time/clock.js';
+import { FixedClock, instantOf } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';
 
 /** Somebody as a server knows them. */
@@ -69,7 +69,7 @@ function identityOf({ app: { policy } }: Stage, visitor: Visitor | null): Identi
     roles: rolesHeld(roles, policy.roles),
     facts: new Map(Object.entries(facts)),
     secondFactor,
-    since: loggedInFor === null ? null : ((NOW - loggedInFor) as Instant),
+    since: loggedInFor === null ? null : instantOf(NOW - loggedInFor),
     reason: 'served',
   };
 }

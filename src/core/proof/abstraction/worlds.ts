@@ -1,7 +1,7 @@
 // Step 4 of docs/proof-method.md: taking situations apart.
 
 import type { AppState } from '../../app/app.js';
-import type { Instant } from '../../time/clock.js';
+import { type Instant, instantOf } from '../../time/clock.js';
 import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { accountsInUse } from '../situations/records.js';
@@ -87,7 +87,7 @@ function triedBefore(policy: Policy, part: Situation): Situation[] {
 /** The ages with a clock more, which was started at any time before. */
 function withClock({ zone }: Situation): { readonly zone: Situation['zone']; readonly since: Instant } {
   const more = zone.undated();
-  return { zone: more, since: (more.size - 1) as Instant };
+  return { zone: more, since: instantOf(more.size - 1) };
 }
 
 function withAccount(part: Situation, account: Account): Situation {

@@ -2,7 +2,7 @@
 
 import { admit } from '../../app/admit.js';
 import { GUEST } from '../../app/identify.js';
-import type { Instant } from '../../time/clock.js';
+import { type Instant, instantOf } from '../../time/clock.js';
 import type { Seconds } from '../../time/duration.js';
 import type { Account } from '../../language/policy.js';
 import type { Credential } from '../../vocabulary/credentials.js';
@@ -110,7 +110,7 @@ export class Holder {
 
   /** From the last move on the holder is alone with what they have. */
   private begin(trail: Trail, after: Situation, name: string, owner: Account): void {
-    const since = (after.zone.size - 1) as Instant;
+    const since = instantOf(after.zone.size - 1);
     const holder = after.browsers.get(THIEF);
     if (holder === undefined) return;
     const situation = { ...after, browsers: new Map([[THIEF, holder]]), memory: watching(name, since) };
@@ -126,7 +126,7 @@ export class Holder {
   /** Whether a changed password made no difference, so that all is looked at for the copy already. */
   private isShared(situation: Situation, name: string): boolean {
     const [what = ''] = name.split(' ');
-    const same = { ...situation, memory: watching(what, watchOf(situation, name) as Instant) };
+    const same = { ...situation, memory: watching(what, instantOf(watchOf(situation, name))) };
     const key = `${what} ${this.keys.of(same)} ${same.zone.text}`;
     if (name === `${what} copied`) this.begun.add(key);
     if (name !== `${what} password-changed` || !this.begun.has(key)) return false;

@@ -3,7 +3,7 @@
 import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../../app/app.js';
 import { NO_LONGER_SPARED, type Cookie } from '../../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../../browser/state.js';
-import { BEGINNING, type Instant } from '../../time/clock.js';
+import { BEGINNING, type Instant, instantOf } from '../../time/clock.js';
 import type { Seconds } from '../../time/duration.js';
 import type { Memory } from '../../laws/memory.js';
 import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
@@ -86,7 +86,7 @@ class Renaming {
     if (largest === 0 || old === BEGINNING) return BEGINNING;
     this.oldClocks.push(old);
     this.largest.push(largest);
-    return this.oldClocks.length as Instant;
+    return instantOf(this.oldClocks.length);
   }
 
   /** A handle with its new number; any other text as it is. */

@@ -234,8 +234,8 @@ function recordsDifference<Of>(
   if (before === after) return '';
   let key = '';
   for (let index = 0; index < after.length; index++) {
-    const record = after[index] as Of;
-    if (record !== before[index]) key += `#${index}${keyOf(record)}`;
+    const record = after[index];
+    if (record !== undefined && record !== before[index]) key += `#${index}${keyOf(record)}`;
   }
   return key;
 }

@@ -1,6 +1,6 @@
 // Step 1 of docs/proof-method.md: time.
 
-import { BEGINNING, type Clock, type Instant } from '../../time/clock.js';
+import { BEGINNING, type Clock, type Instant, instantOf } from '../../time/clock.js';
 import type { Seconds } from '../../time/duration.js';
 import type { Zone } from './zone.js';
 
@@ -42,7 +42,7 @@ export class SymbolicClock implements Clock {
     passes = true,
   ) {
     this.narrowed = (passes ? before.later() : before).started();
-    this.now = (this.narrowed.size - 1) as Instant;
+    this.now = instantOf(this.narrowed.size - 1);
   }
 
   /** The ages that fit all that was answered. */

@@ -1,5 +1,6 @@
 // Step 1 of docs/proof-method.md: time.
 
+import { at } from '../../vocabulary/tables.js';
 import type { Seconds } from '../../time/duration.js';
 
 /** No bound. */
@@ -85,10 +86,10 @@ export class Zone {
     const size = old + 1;
     const bounds = zeros(size * size);
     for (let i = 0; i < old; i++) {
-      for (let j = 0; j < old; j++) bounds[i * size + j] = from[i * old + j] as number;
+      for (let j = 0; j < old; j++) bounds[i * size + j] = at(from, i * old + j);
       // As old as clock 0.
-      bounds[i * size + old] = from[i * old] as number;
-      bounds[old * size + i] = from[i] as number;
+      bounds[i * size + old] = at(from, i * old);
+      bounds[old * size + i] = at(from, i);
     }
     this.withOne = new Zone(bounds, size, this.largest);
     return this.withOne;
@@ -110,17 +111,17 @@ export class Zone {
   /** With clock `older` older than `younger` by at most a bound; null where that leaves nothing. */
   tightened(older: number, younger: number, bound: Seconds): Zone | null {
     const { size, bounds: from } = this;
-    if ((from[older * size + younger] as number) <= bound) return this;
-    if ((from[younger * size + older] as number) + bound < 0) return null;
+    if (at(from, older * size + younger) <= bound) return this;
+    if (at(from, younger * size + older) + bound < 0) return null;
     const bounds = from.slice();
     const last = younger * size;
     for (let row = 0; row < from.length; row += size) {
-      const through = (from[row + older] as number) + bound;
+      const through = at(from, row + older) + bound;
       // Bounds are closed: where it is no shorter way to the younger clock, it is none beyond.
-      if ((from[row + younger] as number) <= through) continue;
+      if (at(from, row + younger) <= through) continue;
       for (let j = 0; j < size; j++) {
-        const around = through + (from[last + j] as number);
-        if (around < (from[row + j] as number)) bounds[row + j] = around;
+        const around = through + at(from, last + j);
+        if (around < at(from, row + j)) bounds[row + j] = around;
       }
     }
     return new Zone(bounds, size, this.largest);
@@ -132,9 +133,9 @@ export class Zone {
     const size = clocks.length + 1;
     const bounds = zeros(size * size);
     for (let i = 0; i < size; i++) {
-      const row = (i === 0 ? 0 : (clocks[i - 1] as number)) * old;
+      const row = (i === 0 ? 0 : at(clocks, i - 1)) * old;
       for (let j = 0; j < size; j++) {
-        bounds[i * size + j] = from[row + (j === 0 ? 0 : (clocks[j - 1] as number))] as number;
+        bounds[i * size + j] = at(from, row + (j === 0 ? 0 : at(clocks, j - 1)));
       }
     }
     const largest = this.largest === UNDECLARED ? UNDECLARED : clocks.map((clock) => this.mostAsked(clock));
@@ -153,7 +154,7 @@ export class Zone {
     for (let i = 0; i < size; i++) {
       const most = i === 0 ? 0 : (largest[i - 1] ?? 0);
       for (let j = 0; j < size; j++) {
-        const bound = from[i * size + j] as number;
+        const bound = at(from, i * size + j);
         if (i === j || bound === FREE) continue;
         const least = j === 0 ? 0 : -(largest[j - 1] ?? 0);
         if (!(bound > most && i !== 0) && bound >= least) continue;
@@ -173,11 +174,11 @@ export class Zone {
     const { size } = this;
     const bounds = this.bounds.slice();
     let isDropped = false;
-    for (let at = 0; at < bounds.length; at++) {
-      const more = other.bounds[at] ?? FREE;
-      if (more <= (bounds[at] ?? FREE)) continue;
+    for (let index = 0; index < bounds.length; index++) {
+      const more = other.bounds[index] ?? FREE;
+      if (more <= (bounds[index] ?? FREE)) continue;
       // No age is below 0.
-      bounds[at] = !wide ? more : at < size ? 0 : FREE;
+      bounds[index] = !wide ? more : index < size ? 0 : FREE;
       isDropped ||= wide;
     }
     return new Zone(isDropped ? closed(bounds, size) : bounds, size, this.largest);
