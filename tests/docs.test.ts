@@ -110,8 +110,9 @@ test('every file of the proof names its step on the page on its method, and ever
     ...cell.matchAll(/`([\w-]+)`/g),
   ]);
   expect(tests.length).toBeGreaterThan(10);
-  for (const [, name] of tests)
+  for (const [, name] of tests) {
     expect(existsSync(join(ROOT, `tests/core/proof/${name ?? ''}.test.ts`))).toBe(true);
+  }
 });
 
 test('the page on output has every form of every command', () => {

@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { ensureChromium, findChromium } from './chromium.mjs';
 
 export default function build() {
-  execFileSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
+  execFileSync(process.execPath, ['scripts/run.mjs', 'scripts/build.ts'], { stdio: 'inherit' });
   ensureChromium();
   process.env.CHROMIUM = findChromium();
 }

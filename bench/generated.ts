@@ -1,9 +1,9 @@
 // Policies of any size for the benchmarks: the same shape each time, so that two runs measure the same.
 
 /** A policy text with so many pages, rules and roles; a dozen audiences, whatever the number of pages. */
-export function generatedPolicy(pages, rules, roles) {
-  const role = (at) => `role-${at % roles}`;
-  const audience = (at) => ['signed-in', `[${role(at)}]`, `[${role(at)}, ${role(at + 1)}]`][at % 3];
+export function generatedPolicy(pages: number, rules: number, roles: number): string {
+  const role = (at: number) => `role-${at % roles}`;
+  const audience = (at: number) => ['signed-in', `[${role(at)}]`, `[${role(at)}, ${role(at + 1)}]`][at % 3];
   return [
     'cavrin: 1',
     'app: Generated',
@@ -30,6 +30,6 @@ export function generatedPolicy(pages, rules, roles) {
   ].join('\n');
 }
 
-function range(count, line) {
+function range(count: number, line: (at: number) => string): string[] {
   return Array.from({ length: count }, (_, at) => line(at));
 }

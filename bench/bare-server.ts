@@ -4,5 +4,5 @@ import fastify from 'fastify';
 const server = fastify();
 server.get('/', (_request, reply) => reply.type('text/html').send('<!doctype html><p>constant</p>'));
 await server.listen({ host: '127.0.0.1', port: 0 });
-console.log(`http://127.0.0.1:${server.server.address().port}`);
+console.log(server.listeningOrigin);
 process.on('SIGTERM', () => process.exit(0));

@@ -2,16 +2,29 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-import { castsOf, loadProject, settleScene, sourceOf, stageOf } from '../dist/internal.js';
+import { castsOf, loadProject, settleScene, sourceOf, stageOf, type Cast } from '../src/core/internal.js';
 
-const harbour = readFileSync(join(import.meta.dirname, '..', 'examples', 'harbour', 'cavrin.yaml'), 'utf8');
+const harbour = readFileSync(join('examples', 'harbour', 'cavrin.yaml'), 'utf8');
+
+/** What came of all scenes together. */
+interface Settled {
+  readonly seconds: number;
+  readonly states: number;
+  readonly transitions: number;
+  readonly isSettled: boolean;
+  readonly scenes: number;
+}
+
+/** A row of the report: a name, a value and a note. */
+export type Row = readonly [name: string, value: string, note: string];
 
 /**
  * Settles every scene of a policy, with the exposure bounds where all scenes are wanted; gives seconds, states, transitions,
  * and whether all was settled.
  */
-async function settle(text, isWanted = null) {
+async function settle(text: string, isWanted: ((cast: Cast) => boolean) | null = null): Promise<Settled> {
   const { policy } = await loadProject(sourceOf('bench.yaml', text), []);
+  if (policy === null) throw new Error('the policy cannot be read');
   const stage = stageOf(policy);
   const sum = { seconds: 0, states: 0, transitions: 0, isSettled: true, scenes: 0 };
   const start = performance.now();
@@ -27,9 +40,9 @@ async function settle(text, isWanted = null) {
 }
 
 /** The same dozen audiences, whatever the number of pages. */
-function pagesPolicy(pages) {
+function pagesPolicy(pages: number): string {
   const roles = Array.from({ length: 4 }, (_, at) => `role-${at}`);
-  const audience = (at) =>
+  const audience = (at: number) =>
     [
       'everyone',
       'signed-in',
@@ -75,9 +88,9 @@ const shortLives = harbour
 const longLives = harbour.replace('refresh: { life: 1h', 'refresh: { life: 14d');
 
 /** Rows for the report of all benchmarks: a name, a value and a note. */
-export async function proveRows() {
-  const rows = [];
-  const told = ({ seconds, states, transitions, scenes, isSettled }) =>
+export async function proveRows(): Promise<Row[]> {
+  const rows: Row[] = [];
+  const told = ({ seconds, states, transitions, scenes, isSettled }: Settled) =>
     `${isSettled ? 'settled' : 'NOT SETTLED'}, ${scenes} scenes, ${states} states, ${transitions} transitions, ${Math.round(transitions / seconds)}/s`;
   const whole = await settle(harbour);
   rows.push([
@@ -90,7 +103,7 @@ export async function proveRows() {
     `${Math.round(process.memoryUsage().rss / 2 ** 20)} MiB`,
     'aim: under 1024 MiB',
   ]);
-  const isFirst = ({ account }) => account === null;
+  const isFirst = ({ account }: Cast) => account === null;
   for (const pages of [50, 500, 5_000]) {
     const found = await settle(pagesPolicy(pages), isFirst);
     rows.push([`prove, ${pages} pages, 12 audiences`, `${found.seconds.toFixed(2)} s`, told(found)]);
@@ -98,14 +111,9 @@ export async function proveRows() {
   for (const [name, text] of [
     ['5 minutes to 14 days', longLives],
     ['2 to 10 seconds', shortLives],
-  ]) {
+  ] as const) {
     const found = await settle(text, isFirst);
     rows.push([`prove, lives of ${name}`, `${found.seconds.toFixed(2)} s`, told(found)]);
   }
   return rows;
-}
-
-if (process.argv[1] === import.meta.filename) {
-  for (const [name, value, note] of await proveRows())
-    console.log(`${name.padEnd(34)} ${value.padStart(14)}   ${note}`);
 }

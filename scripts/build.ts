@@ -2,10 +2,10 @@
 // modules: Node starts a CommonJS file without its module loader, which is a tenth of the time of a short command.
 import { chmod, copyFile, mkdir, readFile, readdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { build } from 'esbuild';
+import { build, type BuildOptions, type Plugin } from 'esbuild';
 
-const { version } = JSON.parse(await readFile('package.json', 'utf8'));
-const shared = {
+const { version } = JSON.parse(await readFile('package.json', 'utf8')) as { version: string };
+const shared: BuildOptions & { readonly metafile: true } = {
   bundle: true,
   platform: 'node',
   target: 'node20',
@@ -17,24 +17,30 @@ const shared = {
 
 /** Large libraries that only some policies or commands need lie in files of their own, which are read only then. */
 const SEPARATE = ['refa', 'fastify', 'jose', 'chokidar'];
-const separate = {
+const separate: Plugin = {
   name: 'separate',
-  setup({ onResolve }) {
+  setup(building) {
     const names = new RegExp(`^(?:${SEPARATE.join('|')})$`);
-    onResolve({ filter: names }, ({ path, kind }) =>
+    building.onResolve({ filter: names }, ({ path, kind }) =>
       kind === 'entry-point' ? undefined : { path: `./${path}.cjs`, external: true },
     );
   },
 };
 
 /** The licences of all packages of which something is in the bundles, in one text. */
-async function licencesOf(inputs) {
+async function licencesOf(inputs: readonly string[]): Promise<string> {
   const folders = new Set(
     inputs.flatMap((input) => input.match(/^.*node_modules\/(?:@[^/]+\/)?[^/]+/)?.[0] ?? []),
   );
   const texts = await Promise.all(
     [...folders].sort().map(async (folder) => {
-      const { name, version: of, license } = JSON.parse(await readFile(join(folder, 'package.json'), 'utf8'));
+      const {
+        name,
+        version: of,
+        license,
+      } = JSON.parse(await readFile(join(folder, 'package.json'), 'utf8')) as Readonly<
+        Record<string, string>
+      >;
       const file = (await readdir(folder)).find((each) => /^(?:licen[cs]e|copying)(?:[.-].*)?$/i.test(each));
       const text = file === undefined ? '' : await readFile(join(folder, file), 'utf8');
       return `${name} ${of} (${license})\n\n${text.trim()}\n`;
@@ -78,10 +84,12 @@ const built = await Promise.all([
   }),
   ...['style.css', 'icon.svg'].map((name) => copyFile(`src/stand-in/${name}`, `dist/${name}`)),
   // The library, for both kinds of modules. The builds for browsers ask nothing of Node, as the core does not.
-  ...[
-    ['esm', 'dist/core.js'],
-    ['cjs', 'dist/core.cjs'],
-  ].map(([format, outfile]) =>
+  ...(
+    [
+      ['esm', 'dist/core.js'],
+      ['cjs', 'dist/core.cjs'],
+    ] as const
+  ).map(([format, outfile]) =>
     build({
       ...shared,
       entryPoints: ['src/core/index.ts'],
@@ -94,6 +102,6 @@ const built = await Promise.all([
 ]);
 await writeFile(
   'dist/LICENSES.txt',
-  await licencesOf(built.flatMap((each) => Object.keys(each?.metafile?.inputs ?? {}))),
+  await licencesOf(built.flatMap((each) => (each === undefined ? [] : Object.keys(each.metafile.inputs)))),
 );
 await chmod('dist/cavrin.cjs', 0o755);

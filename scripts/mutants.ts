@@ -4,7 +4,7 @@ import { spawnSync } from 'node:child_process';
 import { statSync } from 'node:fs';
 
 /** The folders of tests that are run for a change of a folder; the heavy ones of the proof only for the proof. */
-const TESTS = {
+const TESTS: Readonly<Record<string, readonly string[]>> = {
   'src/core/proof': ['tests/core/proof'],
   'src/core/checks': ['tests/core/checks'],
   'src/core/paths': ['tests/core/paths', 'tests/core/app'],
@@ -23,7 +23,7 @@ if (paths.length === 0) {
 const tests = new Set(
   paths.flatMap((path) => {
     const room = Object.keys(TESTS).find((folder) => path.startsWith(folder));
-    return room === undefined ? USUAL : TESTS[room];
+    return TESTS[room ?? ''] ?? USUAL;
   }),
 );
 const mutate = paths.map((path) => (statSync(path).isDirectory() ? `${path}/**/*.ts` : path));
