@@ -10,7 +10,7 @@ const TESTS: Readonly<Record<string, readonly string[]>> = {
   'src/core/paths': ['tests/core/paths', 'tests/core/app'],
   'src/core/http': ['tests/core/http', 'tests/core/browser', 'tests/core/app'],
 };
-const USUAL = ['app', 'browser', 'grid', 'language', 'laws', 'rules', 'walks', 'why'].map(
+const USUAL = ['app', 'browser', 'credentials', 'grid', 'language', 'laws', 'rules', 'walks', 'why'].map(
   (room) => `tests/core/${room}`,
 );
 
