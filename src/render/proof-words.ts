@@ -50,7 +50,7 @@ export function endsWords({ ends, isAttained }: Exposure): string {
 
 /** Who takes part in a scene. */
 export function castWords({ account, alike, browsers, tabs, thief, administrator }: Cast): string {
-  const who = account === null ? 'any account' : [account, ...alike].join(' or ');
+  const who = account === null ? 'any account' : anyOf([account, ...alike]);
   return [
     `one person (${who})`,
     browsers > 1 ? `in ${browsers} browsers` : '',
@@ -61,6 +61,16 @@ export function castWords({ account, alike, browsers, tabs, thief, administrator
     .filter((part) => part !== '')
     .join(' ');
 }
+
+/** `ines`, `ines or tomas`, `ines, tomas or petra`, and of many only how many more there are. */
+function anyOf(names: readonly string[]): string {
+  const shown = names.slice(0, MOST_NAMES);
+  const more = names.length - shown.length;
+  const all = more > 0 ? [...shown, `${more} more`] : shown;
+  return [all.slice(0, -1).join(', '), all.at(-1)].filter((part) => part !== '').join(' or ');
+}
+
+const MOST_NAMES = 4;
 
 /** The kinds of steps that were tried in some scenes. */
 export function verbsOf(outcomes: readonly SceneOutcome[]): string[] {
