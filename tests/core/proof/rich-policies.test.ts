@@ -15,10 +15,10 @@ import { richPolicies } from '../../support/rich-policies';
 import { numbersFrom } from '../../support/numbers';
 
 const SEED = Number(process.env['SEED'] ?? 20260101);
-const RUNS = Number(process.env['RICH_RUNS'] ?? 5);
+const RUNS = Number(process.env['RICH_RUNS'] ?? 4);
 const STEPS = Number(process.env['RICH_STEPS'] ?? 1_000);
 /** A scene with more than that is left. */
-const MOST_STATES = Number(process.env['RICH_STATES'] ?? 1_000);
+const MOST_STATES = Number(process.env['RICH_STATES'] ?? 700);
 
 type Pick = <Of>(all: readonly Of[]) => Of;
 
