@@ -56,11 +56,10 @@ const built = await Promise.all([
   build({
     ...shared,
     entryPoints: ['src/cli/main.ts'],
-    outfile: 'dist/cavrin.cjs',
+    outfile: 'dist/main.cjs',
     format: 'cjs',
     minify: true,
     plugins: [separate],
-    banner: { js: '#!/usr/bin/env node' },
   }),
   build({
     ...shared,
@@ -103,5 +102,10 @@ const built = await Promise.all([
 await writeFile(
   'dist/LICENSES.txt',
   await licencesOf(built.flatMap((each) => (each === undefined ? [] : Object.keys(each.metafile.inputs)))),
+);
+// Node 22 and later keep what they have compiled, once they are asked to before the program is loaded.
+await writeFile(
+  'dist/cavrin.cjs',
+  "#!/usr/bin/env node\nrequire('node:module').enableCompileCache?.();\nrequire('./main.cjs');\n",
 );
 await chmod('dist/cavrin.cjs', 0o755);
