@@ -5,8 +5,7 @@ import { playSteps as played, policyText, project } from '../../support/policies
 
 const PAGES =
   'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /api/a: { for: [clerk], kind: api } }';
-const BOTH =
-  'login: { page: /in, submit: POST /in, by: both, attempts: { most: 2, within: 5m, pause: 7m } }';
+const BOTH = 'login: { page: /in, submit: POST /in, by: both, attempts: { most: 2, within: 5m, pause: 7m } }';
 export const MORE = (refresh: string, more = '') =>
   `tokens: { access: { life: 60s, leeway: 5s }, refresh: { ${refresh} }, roles: each-request, refresh-when: never${more} }\nremember: { life: 1d }`;
 export const ROTATING = 'life: 10m, rotates: true, longest: 1h, grace: 30s';
