@@ -1,41 +1,37 @@
 /** What the other rooms of the program use of the core. The public library is `index.ts`. */
-export { ALL_LAWS } from './laws/all-laws.js';
-export type { Breach, LawMeta } from './laws/law.js';
 export { LAW_NAMES } from './vocabulary/law-names.js';
 export { ALL_CHECKS } from './checks/all-checks.js';
-export type { CheckMeta } from './checks/check.js';
 export { runChecks } from './checks/run-checks.js';
 export { hasErrors, inReadingOrder, type Diagnostic, type Severity } from './language/diagnostic.js';
 export { formatDuration, parseDuration, type Seconds } from './time/duration.js';
 export type { Account, Login, Policy } from './language/policy.js';
-export { lineText, positionOf, sourceOf, type Place, type Position, type Source } from './language/source.js';
+export { lineText, positionOf, sourceOf, type Place, type Source } from './language/source.js';
 export type { Path, YamlText } from './language/yaml-text.js';
-export { problem, type ProblemCode } from './language/problems.js';
+export { problem } from './language/problems.js';
 export { LIMITS } from './language/yaml-text.js';
-export { loadProject, readProject, type Project } from './walks/project.js';
+export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
-export { playStep, playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
-export { differenceWords, type Difference } from './walks/expectations.js';
+export { playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
+export { differenceWords } from './walks/expectations.js';
 export { answered, stageOf, type Answered, type Exchange, type Stage } from './play/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './credentials/panel.js';
-export { FixedClock, type Clock, type Instant } from './time/clock.js';
+export { FixedClock, type Clock } from './time/clock.js';
 export { administer, stepWords, writtenStep, type Administration } from './steps/all-steps.js';
 export { handle, indexOf, initialState, type AppState } from './app/app.js';
 export { respondTo, type Decided } from './app/respond-to.js';
-export { pathOf, type Route } from './app/router.js';
+export { pathOf } from './app/router.js';
 export { TOKEN_COOKIES } from './app/token-cookies.js';
 export { RIGHT_CODE } from './app/second-factor.js';
-export { clientOf, type Client } from './browser/client.js';
-export { hostOf, parameterOf } from './http/address.js';
+export { clientOf } from './browser/client.js';
+export { parameterOf } from './http/address.js';
 export { normalisePath } from './paths/normalise.js';
 export { shownIn } from './app/own-cookies.js';
 export { cookieValue, readSetCookie } from './http/cookies.js';
-export type { Body, FormName, HttpRequest, HttpResponse } from './http/messages.js';
+export type { Body, FormName, HttpRequest } from './http/messages.js';
 export type { Step, Walk } from './steps/walk.js';
-export type { Calling } from './play/together.js';
-export { compareGrid, gridCsv, type Comparison, type GridDifference } from './grid/agreed.js';
+export { compareGrid, gridCsv, type Comparison } from './grid/agreed.js';
 export { diffPolicies, type Change as PolicyChange, type PolicyDiff } from './grid/diff.js';
-export { gridOf, SHOWN, type Grid, type GridRow, type GridState } from './grid/grid.js';
+export { gridOf, SHOWN, type Grid } from './grid/grid.js';
 export {
   CONDITIONS,
   guestState,
@@ -44,7 +40,7 @@ export {
   type Condition,
   type LoginState,
 } from './grid/login-state.js';
-export { explainRequest, type Explained, type RuleLookedAt } from './why/explain-request.js';
+export { explainRequest, type Explained } from './why/explain-request.js';
 export type { Change, Step as ChangeStep } from './why/changes.js';
 export { readRequestLine } from './why/request-line.js';
 export { isSafe, METHODS, type Method } from './http/messages.js';
