@@ -1,7 +1,7 @@
-import { TOKEN_COOKIES } from '../app/token-cookies.js';
 import type { Policy } from '../language/policy.js';
 import type { Seconds } from '../time/duration.js';
 import { isActive, type CredentialKind } from './credential-kind.js';
+import { ofFamily } from './tokens.js';
 
 /** How long an access token is taken, the leeway included (RFC 7519 §4.1.4); null where the policy gives none. */
 export function accessLife({ tokens }: Policy): Seconds | null {
@@ -10,17 +10,7 @@ export function accessLife({ tokens }: Policy): Seconds | null {
 
 /** The token that a request shows (RFC 6750). */
 export const access: CredentialKind = {
-  name: 'access',
-  recorded: ({ accessTokens }) => accessTokens.length,
-  ownerOf: ({ accessTokens, families }, index) => families[accessTokens[index]?.family ?? -1]?.account,
-  recordsOf({ accessTokens }, index) {
-    const token = accessTokens[index];
-    return token === undefined ? [] : [`family ${token.family}`];
-  },
-  place: ({ tokens }) =>
-    tokens?.kept === 'cookie'
-      ? { by: 'cookie', names: { name: TOKEN_COOKIES.access, others: [] }, isToken: true }
-      : { by: 'script', slot: 'access' },
+  ...ofFamily('access', ({ accessTokens }) => accessTokens),
   counts(app, state, index, clock) {
     const { tokens, logout } = app.policy;
     const token = state.accessTokens[index];

@@ -1,20 +1,10 @@
-import { TOKEN_COOKIES } from '../app/token-cookies.js';
 import { accessLife } from './access.js';
 import { isActive, type CredentialKind } from './credential-kind.js';
+import { ofFamily } from './tokens.js';
 
 /** The token that new ones are got for (RFC 6749 §6, RFC 9700 §4.14). */
 export const refresh: CredentialKind = {
-  name: 'refresh',
-  recorded: ({ refreshTokens }) => refreshTokens.length,
-  ownerOf: ({ refreshTokens, families }, index) => families[refreshTokens[index]?.family ?? -1]?.account,
-  recordsOf({ refreshTokens }, index) {
-    const token = refreshTokens[index];
-    return token === undefined ? [] : [`family ${token.family}`];
-  },
-  place: ({ tokens }) =>
-    tokens?.kept === 'cookie'
-      ? { by: 'cookie', names: { name: TOKEN_COOKIES.refresh, others: [] }, isToken: true }
-      : { by: 'script', slot: 'refresh' },
+  ...ofFamily('refresh', ({ refreshTokens }) => refreshTokens),
   counts(app, state, index, clock) {
     const token = state.refreshTokens[index];
     const family = token && state.families[token.family];

@@ -2,12 +2,12 @@ import * as z from 'zod';
 import { landingList, path, requestLine } from './access-schema.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { COOKIE } from './cookie-reader.js';
-import { choice, duration, flag, listOf, oneOrMore, section, text } from './schema-parts.js';
+import { choice, duration, flag, listOf, oneOrMore, section, text, wordList } from './schema-parts.js';
 
 // Ways in and out, and what they hand out.
 
 const credentials = z.array(choice(CREDENTIALS), {
-  error: 'a list of session, access, refresh and remember',
+  error: `a list of ${wordList(CREDENTIALS, 'and')}`,
 });
 
 const status = (least: number) =>

@@ -34,8 +34,10 @@ export const flag = z.boolean({ error: 'true or false' });
 export const choice = <const Words extends readonly [string, ...string[]]>(words: Words) =>
   z.enum(words, { error: wordList(words) });
 
-function wordList(words: readonly string[]): string {
-  return words.length === 1 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1) ?? ''}`;
+/** `a, b or c`, or with another word before the last. */
+export function wordList(words: readonly string[], last = 'or'): string {
+  if (words.length === 1) return words[0] ?? '';
+  return `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1) ?? ''}`;
 }
 
 /** A list with at least one entry. */

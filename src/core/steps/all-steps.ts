@@ -84,6 +84,11 @@ export function writtenStep(action: Action): unknown {
   return stepKind(action).written(action);
 }
 
+/** The browser that a step gives something to; null where it gives nothing. */
+export function receiverOf(action: Action): string | null {
+  return action.verb === 'copy' || action.verb === 'plant' ? action.to : null;
+}
+
 /** Whether something is done to the app itself, and not by a browser. */
 export function isAdministration(action: Action): action is Administration {
   return stepKind(action).by === 'administrator';

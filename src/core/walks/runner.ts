@@ -12,7 +12,7 @@ import { remembering } from '../laws/remembering.js';
 import { compare, type Difference } from './expectations.js';
 import { outcomeOf, type Outcome } from '../steps/outcome.js';
 import { unsaid } from './said.js';
-import { stepKind } from '../steps/all-steps.js';
+import { receiverOf, stepKind } from '../steps/all-steps.js';
 import { atRest } from '../steps/step-kind.js';
 import type { Step, Walk } from '../steps/walk.js';
 import { play, requestDeed, type Played, type Stage } from '../play/stage.js';
@@ -63,9 +63,8 @@ export function playSteps(
   let time = 0;
   let memory = NOTHING_YET;
   for (const step of all) {
-    const { action } = step;
-    const gives = action.verb === 'copy' || action.verb === 'plant';
-    const other = gives ? (browsers.get(action.to) ?? NEW_BROWSER) : NEW_BROWSER;
+    const receiver = receiverOf(step.action);
+    const other = browsers.get(receiver ?? '') ?? NEW_BROWSER;
     const from = browsers.get(step.browser) ?? NEW_BROWSER;
     const plain = playStep(stage, state, from, step, time, other);
     const view = viewOf(stage, plain, state, from, memory);
@@ -78,7 +77,7 @@ export function playSteps(
     ({ time } = result);
     ({ state } = result.played);
     browsers.set(step.browser, result.played.browser);
-    if (gives && result.given !== null) browsers.set(action.to, result.given);
+    if (receiver !== null && result.given !== null) browsers.set(receiver, result.given);
   }
   const steps = judged(played, expectBroken);
   return { steps, passed: steps.every(isSound) };

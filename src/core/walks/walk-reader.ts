@@ -1,3 +1,4 @@
+import { wordList } from '../language/schema-parts.js';
 import { keysOf } from '../vocabulary/tables.js';
 import { entriesOf, valueUnder } from '../language/plain.js';
 import { encodedReference } from '../http/address.js';
@@ -26,7 +27,10 @@ import {
 import type { Path, YamlText } from '../language/yaml-text.js';
 
 const VERBS = ANY_STEPS.map(({ verb }) => verb);
-const SENT_ON = namesOf(ANY_STEPS.filter(({ takesFrom }) => takesFrom === true).map(({ verb }) => verb));
+const SENT_ON = wordList(
+  ANY_STEPS.filter(({ takesFrom }) => takesFrom === true).map(({ verb }) => verb),
+  'and',
+);
 
 /** Reads the walks that stand in a policy under `walks:`. */
 export function readPolicyWalks(input: YamlText, policy: Policy | null, report: Report): Walk[] {
@@ -150,8 +154,4 @@ function requireSection({ verb, needs }: AnyStep, at: Path, scope: WalkScope): v
   if (needs === undefined || scope.policy === null || scope.policy[needs.part] !== null) return;
   const { section, because } = needs;
   scope.report(problem('missing-section', { section, because }, scope.input.placeOfKey(at, verb)));
-}
-
-function namesOf(words: readonly string[]): string {
-  return `${words.slice(0, -1).join(', ')} and ${words.at(-1) ?? ''}`;
 }

@@ -11,7 +11,7 @@ import { choice, oneOrMore, section, text } from '../language/schema-parts.js';
 const SCHEMAS = new Map(ANY_STEPS.map((kind) => [kind.verb, kind.schema()]));
 const VERBS = recordOf<Verb, z.ZodType>([...SCHEMAS.keys()], (verb) => SCHEMAS.get(verb) ?? z.never());
 
-const credentials = oneOrMore('session, access, refresh, remember or a list of them', choice(CREDENTIALS));
+const credentials = oneOrMore(`${CREDENTIALS.join(', ')} or a list of them`, choice(CREDENTIALS));
 
 /** What a step can expect. */
 export const EXPECTATIONS = {

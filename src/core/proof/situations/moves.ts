@@ -11,7 +11,7 @@ import { remembering } from '../../laws/remembering.js';
 import { unkeptPromises, type Unkept } from '../../laws/promises.js';
 import { outcomeOf, type Outcome } from '../../steps/outcome.js';
 import type { Played, Stage } from '../../play/stage.js';
-import { stepKind, type Action } from '../../steps/all-steps.js';
+import { receiverOf, stepKind, type Action } from '../../steps/all-steps.js';
 import { everyWay, type Answer } from '../time/symbolic-clock.js';
 import type { Situation } from './situation.js';
 
@@ -90,15 +90,16 @@ function takeOnce(
       isSeen: isSeen?.(view) === true,
     };
   };
-  const other = 'to' in action ? browsers.get(action.to) : undefined;
-  const here = { state, browser: from, other: other ?? NEW_BROWSER, clock };
+  const receiver = receiverOf(action);
+  const other = browsers.get(receiver ?? '') ?? NEW_BROWSER;
+  const here = { state, browser: from, other, clock };
   const came = stepKind(action).play(stage, here, action);
   if (typeof came === 'string') return null;
   const { played, given } = came;
   // Whoever is given something has changed; whoever gives it has not.
-  return given === null || !('to' in action)
+  return given === null || receiver === null
     ? become(browser, played)
-    : become(action.to, { ...played, browser: given });
+    : become(receiver, { ...played, browser: given });
 }
 
 class MoveView implements View {
