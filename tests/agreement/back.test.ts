@@ -8,7 +8,7 @@ import { NEW_BROWSER, type BrowserState, type Deed } from '../../src/core/browse
 import { FixedClock } from '../../src/core/time/clock';
 import { respond } from '../../src/core/http/messages';
 import { project } from '../support/policies';
-import { startChromium } from '../support/person';
+import { leaveBy, startChromium } from '../support/person';
 
 /** What a page of the test's server says of itself, in its query. */
 interface Kind {
@@ -101,7 +101,7 @@ test('the back button brings pages back, or asks for them again, as Chromium doe
           if (depth <= step) continue;
           depth -= step;
           const at = model.do({ deed: 'back', pages: step });
-          await page.evaluate(`history.go(-${step})`);
+          await leaveBy(page, `history.go(-${step})`);
           await settledAt(page, at);
           if (model.asked.length === before) brought += 1;
           else askedAgain += 1;

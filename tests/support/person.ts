@@ -202,7 +202,7 @@ export class Person {
   /** Pages may come back as they were left, which neither loads them nor tells of it. */
   private async goBack(page: Page, pages: number): Promise<void> {
     const from = page.url();
-    await page.evaluate(`document.documentElement.dataset.leaving = 'yes'; history.go(-${pages})`);
+    await leaveBy(page, `document.documentElement.dataset.leaving = 'yes'; history.go(-${pages})`);
     const isThere = `document.documentElement.dataset.leaving === undefined`;
     for (let tries = 0; tries < 1000; tries++) {
       if (page.url() !== from || (await page.evaluate<boolean>(isThere).catch(() => false))) break;
@@ -292,14 +292,24 @@ export class Person {
   }
 
   private async click(page: Page, what: string): Promise<void> {
-    await page.evaluate(`{
-      const { dataset } = document.documentElement;
-      delete dataset.ready;
-      dataset.leaving = 'yes';
-      document.querySelector(${JSON.stringify(what)}).click();
-    }`);
+    await leaveBy(
+      page,
+      `{
+        const { dataset } = document.documentElement;
+        delete dataset.ready;
+        dataset.leaving = 'yes';
+        document.querySelector(${JSON.stringify(what)}).click();
+      }`,
+    );
     await settled(page);
   }
+}
+
+/** Runs script that leaves the page, which may be gone before Chromium has told that the script has run. */
+export async function leaveBy(page: Page, script: string): Promise<void> {
+  await page.evaluate(script).catch((error: unknown) => {
+    if (!String(error).includes('Execution context was destroyed')) throw error;
+  });
 }
 
 function isOn(page: Page, what: string): Promise<boolean> {
