@@ -30,16 +30,19 @@ const policies = fc
     otherwise: fc.constantFrom('/', '/a'),
     refusal: fc.constantFrom('403', 'landing', '/b'),
     atLogin: fc.boolean(),
+    tokens: fc.constantFrom(null, 'in-token', 'each-request'),
+    calls: fc.tuple(fc.oneof(audience, fc.constant('everyone')), audience),
   })
-  .map(({ includes, pages: [a, b, c], landing, otherwise, refusal, atLogin }) => {
+  .map(({ includes, pages: [a, b, c], landing, otherwise, refusal, atLogin, tokens, calls: [x, y] }) => {
     const own = ROLES.map((name) => includes.find((each) => each.startsWith(name)) ?? `${name}: []`);
     return policyText({
       roles: `roles: { ${own.join(', ')} }`,
       accounts: 'accounts: { ann: { password: a-1, roles: [cook] } }',
-      pages: `pages: { /: { for: everyone }, /in: { for: guests }, /a: { for: ${a} }, /b: { for: ${b} }, /c: { for: ${c} } }`,
+      pages: `pages: { /: { for: everyone }, /in: { for: guests }, /a: { for: ${a} }, /b: { for: ${b} }, /c: { for: ${c} }, /api/x: { kind: api, for: ${x} }, /api/y: { kind: api, for: ${y} } }`,
       rules: `refusals: { role: ${refusal} }`,
       landing: `landing: [${[...landing, `{ otherwise: ${otherwise} }`].join(', ')}]`,
-      login: 'login: { page: /in, submit: POST /in }',
+      login: `login: { page: /in, submit: POST /in${tokens === null ? '' : ', by: both'} }`,
+      more: tokens === null ? '' : `tokens: { access: { life: 5m }, roles: ${tokens} }`,
       session: `session: { idle: 1h, absolute: 8h, roles: ${atLogin ? 'at-login' : 'each-request'} }`,
     });
   });
@@ -55,6 +58,12 @@ const login: Action = {
   remember: false,
   from: null,
 };
+const CALLS = ['/api/x', '/api/y'].map((address): Action => ({
+  verb: 'send',
+  method: 'GET',
+  address,
+  from: null,
+}));
 
 test('whatever a set of roles breaks is broken by one of those that are tried', () => {
   let broken = 0;
@@ -66,19 +75,21 @@ test('whatever a set of roles breaks is broken by one of those that are tried', 
       expect(cover.go(5_000)).toBe(true);
       const missed = new Set([...cover.all()].flatMap(({ misses }) => [...misses].map(goalMissed)));
       const found = new Set<string>();
+      const play = (actions: readonly Action[]) => {
+        const steps = actions.map((action) => plainStep('browser', action));
+        for (const step of playSteps(stage, steps).steps) for (const { law } of step.broken) found.add(law);
+      };
       for (const roles of SETS) {
         const change: Action = { verb: 'set-roles', account: 'ann', roles };
         for (const address of ['/a', '/b', '/c', '/in']) {
           const visit: Action = { verb: 'visit', address, from: null };
-          for (const actions of [
-            [change, login, visit],
-            [login, change, visit],
-          ]) {
-            const steps = actions.map((action) => plainStep('browser', action));
-            for (const step of playSteps(stage, steps).steps) {
-              for (const { law } of step.broken) found.add(law);
-            }
-          }
+          play([change, login, visit]);
+          play([login, change, visit]);
+        }
+        // What a token carries may be from before.
+        for (const again of stage.app.policy.tokens === null ? [] : SETS) {
+          const since: Action = { verb: 'set-roles', account: 'ann', roles: again };
+          play([change, login, since, ...CALLS]);
         }
       }
       broken += found.size;

@@ -11,12 +11,12 @@ import type { Limits } from '../time/limits.js';
 import { isOnlyChanged } from '../choices/open-moves.js';
 import {
   accountOf,
+  asAsked,
   asKnown,
   handlesOf,
   isRefreshed,
   recordsHeld,
   recordsOf,
-  withOldPassword,
 } from '../situations/records.js';
 import { Reduction } from './reduction.js';
 import type { Situation } from '../situations/situation.js';
@@ -149,7 +149,7 @@ export class Abstraction {
       const now = accounts.get(name);
       if (!inUse.has(name)) kept.set(name, account);
       // A password is asked for at the login alone.
-      else if (now !== undefined) kept.set(name, withOldPassword(now, account));
+      else if (now !== undefined) kept.set(name, asAsked(now, account));
     }
     for (const [name, account] of accounts) {
       if (!known.has(name) && inUse.has(name)) kept.set(name, account);

@@ -21,6 +21,7 @@ import { THIEF } from '../choices/cast.js';
 import type { Limits } from '../time/limits.js';
 import { isEvicted, stillWatched } from '../situations/over.js';
 import type { Situation } from '../situations/situation.js';
+import { tokenRolesOf, type TokenRoles } from './token-roles.js';
 
 /** A page of which only matters what its forms carry. */
 const NOWHERE = '/-/';
@@ -49,6 +50,7 @@ export class Reduction {
   private readonly asksFresh: boolean;
   /** Whether an access token is refused for why its login has ended. */
   private readonly endsAccess: boolean;
+  private readonly tokenRoles: TokenRoles;
 
   /** @param followsForms whether what a form passes on, and what a visitor asked for, is kept */
   constructor(
@@ -67,6 +69,7 @@ export class Reduction {
     this.rolesAtLogin = policy.session.roles === 'at-login';
     this.asksFresh = limits.loginWithin > 0;
     this.endsAccess = policy.logout?.ends.has('access') === true;
+    this.tokenRoles = tokenRolesOf(stage);
   }
 
   /** The situation without what does not matter. */
@@ -83,7 +86,7 @@ export class Reduction {
         accounts: state.accounts,
         sessions: state.sessions.map((record) => this.session(situation, record)),
         families,
-        accessTokens: state.accessTokens,
+        accessTokens: this.tokenRoles.of(state),
         refreshTokens,
         attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
         confirmations: state.confirmations,
@@ -173,7 +176,7 @@ export class Reduction {
     const isKept = history !== null && this.isShownAgain(history.page);
     return {
       page: page === null ? null : this.page(page),
-      tokens,
+      tokens: this.tokenRoles.held(tokens),
       history: isKept
         ? { page: this.again(history.page), before: null, sameDocument: history.sameDocument, leftAt: null }
         : null,
@@ -221,7 +224,7 @@ export class Reduction {
   private thief(situation: Situation, browser: BrowserState): BrowserState | null {
     const cookies = this.cookies(situation, browser);
     const { tokens } = browser.tab;
-    const held = tokens !== null && this.isOfUse(situation, tokens) ? tokens : null;
+    const held = tokens !== null && this.isOfUse(situation, tokens) ? this.tokenRoles.held(tokens) : null;
     if (cookies.length === 0 && held === null) return null;
     const { page } = this.shown(browser.tab, THIEF);
     return { cookies, tab: { page, tokens: held, history: null }, behind: [], client: browser.client };

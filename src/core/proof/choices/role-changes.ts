@@ -37,21 +37,37 @@ const changes = new WeakMap<Stage, Map<string, readonly (readonly string[])[]>>(
 /** What something comes to for whoever holds some roles. */
 type Step = (held: ReadonlySet<string>) => string;
 
+/** What each of some requests, with all that it leads to, comes to for an account that holds some roles. */
+export function chainsFor(
+  stage: Stage,
+  { name, facts }: Pick<Account, 'name' | 'facts'>,
+  asked: readonly StatedRoute[],
+): (held: ReadonlySet<string>) => string {
+  return (held) => {
+    const viewers = viewersWith(name, facts, held);
+    return asked.map((each) => viewers.map((viewer) => chainOf(stage, each, viewer)).join(' | ')).join('\n');
+  };
+}
+
+/** Whom an account can be taken for while it holds some roles. */
+function viewersWith(account: string, facts: Facts, roles: ReadonlySet<string>): Identity[] {
+  return [false, true].flatMap((secondFactor) =>
+    [BEGINNING, null].map((since): Identity => ({
+      ...GUEST,
+      account,
+      roles,
+      facts,
+      secondFactor,
+      since,
+      reason: 'served',
+    })),
+  );
+}
+
 /** Everything that roles bear on, for one account. */
 function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
   const { policy, router } = stage.app;
-  const viewers = (roles: ReadonlySet<string>): Identity[] =>
-    [false, true].flatMap((secondFactor) =>
-      [BEGINNING, null].map((since): Identity => ({
-        ...GUEST,
-        account: name,
-        roles,
-        facts,
-        secondFactor,
-        since,
-        reason: 'served',
-      })),
-    );
+  const viewers = (roles: ReadonlySet<string>) => viewersWith(name, facts, roles);
   const each =
     (come: (viewer: Identity) => string): Step =>
     (held) =>

@@ -18,7 +18,7 @@ import { KeyWriter } from '../situations/key.js';
 import { Met } from '../search/met.js';
 import type { Limits } from '../time/limits.js';
 import { takeMove, type Move, type Taken } from '../situations/moves.js';
-import { accountOf, asKnown, withOldPassword } from '../situations/records.js';
+import { accountOf, asAsked, asKnown } from '../situations/records.js';
 import { Reduction } from '../abstraction/reduction.js';
 import type { Scene } from '../search/scene.js';
 import type { Situation } from '../situations/situation.js';
@@ -235,7 +235,7 @@ function withOldPasswords({ stage }: Scene, situation: Situation): Situation {
   const old = new Map<string, Account>();
   for (const [name, account] of accounts) {
     const was = known.get(name);
-    old.set(name, was === undefined ? account : withOldPassword(account, was));
+    old.set(name, was === undefined ? account : asAsked(account, was));
   }
   return { ...situation, state: { ...situation.state, accounts: asKnown(old, known) } };
 }

@@ -66,11 +66,24 @@ export function recordsOf(state: AppState, handle: string): readonly string[] {
 
 const NO_RECORDS: readonly string[] = [];
 
-/** An account as it is, but with the password that it had. */
-export function withOldPassword(now: Account, was: Account): Account {
-  if (now.given === was.given && now.state === was.state) return was;
-  return now.password === was.password ? now : { ...now, password: was.password };
+/**
+ * An account as it is, but for what nothing asks of it any more: a password that was changed, and roles of one that is suspended,
+ * which no step undoes. One that is as it was is the same.
+ */
+export function asAsked(now: Account, was: Account): Account {
+  const isPast = now.state === 'suspended';
+  const hasSame = isPast || now.given === was.given || now.given.join() === was.given.join();
+  if (!hasSame) return now.password === was.password ? now : { ...now, password: was.password };
+  if (now.state === was.state) return was;
+  let known = inState.get(was);
+  if (known === undefined) inState.set(was, (known = new Map<Account['state'], Account>()));
+  let account = known.get(now.state);
+  if (account === undefined) known.set(now.state, (account = { ...was, state: now.state }));
+  return account;
 }
+
+/** Accounts that differ from those of the policy by their state alone. */
+const inState = new WeakMap<Account, Map<Account['state'], Account>>();
 
 /** The accounts that are known themselves where they are the same, so that nothing counts as changed. */
 export function asKnown(accounts: AppState['accounts'], known: AppState['accounts']): AppState['accounts'] {
