@@ -1,23 +1,15 @@
-import { availableParallelism } from 'node:os';
-import { Command, InvalidArgumentError } from 'commander';
+import { Command, InvalidArgumentError, Option } from 'commander';
 import {
-  ALONE,
-  castsOf,
-  goalsOf,
   MOST_STATES,
   parseDuration,
-  stageOf,
-  verdictsOf,
-  type Exposure,
-  type Job,
   type Participants,
   type Seconds,
   type Verdict,
 } from '../core/internal.js';
 import { PROVE_FORMATS } from '../render/formats.js';
-import type { Proof } from '../render/proof-text.js';
 import { proofWalks } from '../render/proof-walks.js';
 import { readTexts } from './files.js';
+import { cacheFolder, KnownScenes } from './known-scenes.js';
 import {
   complain,
   giveOutIn,
@@ -26,23 +18,23 @@ import {
   withOutputOptions,
   withPolicy,
   writeWhole,
-  type OutputOptions,
 } from './output.js';
-import { openProject, type Usable } from './project.js';
-import { ProveJobs } from './prove-jobs.js';
-import { showProgress } from './prove-progress.js';
+import { openProject } from './project.js';
+import { addParts, provePart, readShard, type Shard } from './prove-parts.js';
+import { planOf, proofOf, settle, type WorkOptions } from './prove-plan.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
+import { watching, withWatch, type WatchOptions } from './watch.js';
 
-interface ProveOptions extends OutputOptions {
+interface ProveOptions extends WorkOptions, WatchOptions {
   readonly browsers?: number;
   readonly tabs?: number;
   readonly thief?: boolean;
   readonly administrator?: boolean;
-  readonly mostStates?: number;
-  readonly mostTime?: Seconds;
-  readonly cores?: number;
   readonly saveWalks?: string;
+  readonly cache?: string | false;
+  readonly shard?: Shard;
+  readonly join?: readonly string[];
 }
 
 /** `cavrin prove`. */
@@ -57,7 +49,9 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
         'kind of account, a person with two tabs, a person and a thief, a person and an administrator.\n' +
         'Exit status: 0 all holds, 1 something is broken, 2 the input or the call is wrong, 3 not all was settled.',
     );
-  return withOutputOptions(withPolicy(command), 'show only what is broken or not settled', PROVE_FORMATS)
+  return withWatch(
+    withOutputOptions(withPolicy(command), 'show only what is broken or not settled', PROVE_FORMATS),
+  )
     .option('--browsers <number>', 'browsers of people who take part, from 1 to 3', numberWithin(1, 3))
     .option('--tabs <number>', 'tabs that a browser may have, from 1 to 3', numberWithin(1, 3))
     .option('--thief', 'somebody takes part who gets a copy of one thing that a browser holds')
@@ -78,6 +72,25 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
       'scenes that are looked at at a time (default: one a core)',
       numberWithin(1, 64),
     )
+    .option(
+      '--cache <folder>',
+      'where results of scenes are kept, so that only what a change touches is worked out anew (default: cavrin in the cache folder of your home)',
+    )
+    .option('--no-cache', 'keep no results, and use none')
+    .addOption(
+      new Option(
+        '--shard <part>',
+        'settle one part of the scenes, such as 1/4, and write it as JSON for --join',
+      )
+        .argParser(readShard)
+        .conflicts(['join', 'watch', 'saveWalks']),
+    )
+    .addOption(
+      new Option('--join <files...>', 'put the parts of a proof together; name the policy before').conflicts([
+        'watch',
+        'mostTime',
+      ]),
+    )
     .action(async (policy: string | undefined, options: ProveOptions) => {
       done(await prove(policy, options, terminal));
     });
@@ -91,18 +104,28 @@ function readDuration(text: string): Seconds {
   return seconds;
 }
 
+/** Proves, or proves a part, or puts parts together. */
 async function prove(file: string | undefined, options: ProveOptions, terminal: Terminal): Promise<number> {
-  const texts = readTexts({ folder: terminal.folder, policy: file, walks: [] }, 'policy only');
-  const project = await openProject(texts);
-  if ('faults' in project) return complain(project.faults, PROVE_FORMATS, options, terminal);
-  for (const name of [options.saveWalks, options.output]) {
-    if (name !== undefined) mustBeWritable(name, terminal);
-  }
-  const proof = await settle(project, options, terminal);
-  const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
-  if (options.saveWalks !== undefined) writeWhole(options.saveWalks, proofWalks(proof), terminal);
-  giveOutIn(PROVE_FORMATS, proof, look, options, terminal);
-  return statusOf(proof.verdicts);
+  const request = { folder: terminal.folder, policy: file, walks: [] };
+  const { shard, join, saveWalks, output } = options;
+  const isApart = shard !== undefined || join !== undefined;
+  const known = new KnownScenes(isApart ? null : cacheFolder(options.cache, terminal.folder, process.env));
+  return watching(request, options, terminal, async (whenChanged) => {
+    const project = await openProject(readTexts(request, 'policy only'));
+    if ('faults' in project) return complain(project.faults, PROVE_FORMATS, options, terminal);
+    for (const name of [saveWalks, output]) if (name !== undefined) mustBeWritable(name, terminal);
+    const plan = planOf(project, participantsOf(options), options);
+    if (shard !== undefined) return provePart(plan, shard, known, options, terminal);
+    if (join !== undefined) addParts(join, plan, known, terminal);
+    const settled = await settle(plan, known, options, terminal, whenChanged);
+    // What is about to be worked out anew is not told.
+    if (settled.isChanged) return STATUS.unsettled;
+    const proof = proofOf(plan, settled);
+    const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
+    if (saveWalks !== undefined) writeWhole(saveWalks, proofWalks(proof), terminal);
+    giveOutIn(PROVE_FORMATS, proof, look, options, terminal);
+    return statusOf(proof.verdicts);
+  });
 }
 
 /** Broken goes before not settled: what was found is found. Advice fails nothing. */
@@ -111,52 +134,6 @@ function statusOf(verdicts: readonly Verdict[]): number {
     verdicts.some(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice');
   if (is('broken')) return STATUS.found;
   return verdicts.some(({ finding }) => finding.verdict === 'open') ? STATUS.unsettled : STATUS.good;
-}
-
-async function settle({ policy, input }: Usable, options: ProveOptions, terminal: Terminal): Promise<Proof> {
-  const stage = stageOf(policy);
-  const casts = castsOf(stage, participantsOf(options));
-  const most = options.mostStates ?? MOST_STATES;
-  const jobs = casts.map((cast): Job => ({ cast, most, withExposures: cast === ALONE }));
-  const all = casts.includes(ALONE) ? jobs : [...jobs, { cast: ALONE, most, withExposures: true }];
-  const work = new ProveJobs(input.source, all);
-  const started = Date.now();
-  let ending = 'it was not finished';
-  const end = (because: string) => {
-    ending = because;
-    work.end();
-  };
-  const interrupted = () => {
-    end('it was interrupted');
-  };
-  process.on('SIGINT', interrupted).on('SIGTERM', interrupted);
-  const { mostTime } = options;
-  const timer =
-    mostTime === undefined
-      ? null
-      : setTimeout(() => {
-          end(`the limit of ${mostTime} s was hit`);
-        }, mostTime * 1000);
-  const hide = showProgress(terminal, options, work, { scenes: all.length, goals: goalsOf(policy).length });
-  try {
-    const outcomes = await work.run(options.cores ?? availableParallelism());
-    return {
-      stage,
-      input,
-      verdicts: verdictsOf(policy, casts, outcomes, ending),
-      outcomes: outcomes.slice(0, casts.length).flatMap((outcome) => outcome ?? []),
-      scenes: casts.length,
-      exposures: outcomes.reduce<readonly Exposure[] | null>(
-        (known, outcome) => known ?? outcome?.exposures ?? null,
-        null,
-      ),
-      seconds: (Date.now() - started) / 1000,
-    };
-  } finally {
-    hide();
-    if (timer !== null) clearTimeout(timer);
-    process.off('SIGINT', interrupted).off('SIGTERM', interrupted);
-  }
 }
 
 /** Who takes part, where any of that was said. */

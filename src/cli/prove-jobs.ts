@@ -30,11 +30,13 @@ export class ProveJobs {
   private next = 0;
   private isEnded = false;
 
+  /** @param known what came of each job, where that is known already */
   constructor(
     private readonly source: Source,
     private readonly jobs: readonly Job[],
+    known: readonly (SceneOutcome | null)[],
   ) {
-    this.outcomes = jobs.map(() => null);
+    this.outcomes = [...known];
   }
 
   get sum(): Sum {
@@ -57,7 +59,8 @@ export class ProveJobs {
 
   /** Works on so many cores at most, until all is done or it is ended. */
   async run(cores: number): Promise<readonly (SceneOutcome | null)[]> {
-    const hands = Array.from({ length: Math.min(cores, this.jobs.length) }, () => this.work());
+    const left = this.outcomes.filter((outcome) => outcome === null).length;
+    const hands = Array.from({ length: Math.min(cores, left) }, () => this.work());
     try {
       await Promise.all(hands);
     } finally {
@@ -78,6 +81,7 @@ export class ProveJobs {
     this.workers.push(worker);
     while (!this.isEnded && this.next < this.jobs.length) {
       const at = this.next++;
+      if (this.outcomes[at] !== null) continue;
       this.outcomes[at] = await this.settle(worker, at);
       this.progress.delete(at);
     }

@@ -17,17 +17,22 @@ export function withWatch(command: Command): Command {
 /** An editor writes a file in several steps: what comes so close together is one change. */
 const SETTLE_MILLISECONDS = 100;
 
+/** Does something as soon as what is read has changed since, if it ever does. */
+export type WhenChanged = (act: () => void) => void;
+
 /**
  * Runs once or, with `--watch`, again after every change until it is interrupted; the status is that of the last run.
+ *
+ * @param run is told how to learn that what it works on has changed meanwhile
  * @throws CannotWatch where standard input is to be watched.
  */
 export async function watching(
   request: Request,
   options: WatchOptions,
   terminal: Terminal,
-  run: () => Promise<number>,
+  run: (whenChanged: WhenChanged) => Promise<number>,
 ): Promise<number> {
-  if (options.watch !== true) return run();
+  if (options.watch !== true) return run(() => undefined);
   if ([request.policy, ...request.walks].includes('-')) throw new CannotWatch();
   // Watched before the first run, so that no change between reading and watching is lost.
   const watcher = await watcherOf(request);
@@ -35,11 +40,14 @@ export async function watching(
   try {
     for (;;) {
       changes.forget();
-      const status = await run();
-      terminal.err.write('watching for changes, Ctrl-C ends\n');
+      const status = await run((act) => {
+        changes.whenChanged(act);
+      });
+      if (!changes.isPending) terminal.err.write('watching for changes, Ctrl-C ends\n');
       if (!(await changes.next())) return status;
     }
   } finally {
+    changes.close();
     await watcher.close();
   }
 }
@@ -66,44 +74,55 @@ async function watcherOf(request: Request): Promise<FSWatcher> {
   return watcher;
 }
 
-/** The changes that a watcher tells of, one after another. */
+/** The changes that a watcher tells of, one after another, until the program is told to end. */
 class Changes {
-  private isPending = false;
+  isPending = false;
+  private isEnded = false;
   private notice: () => void = () => undefined;
+  private timer: NodeJS.Timeout | undefined;
 
   constructor(watcher: FSWatcher) {
-    let timer: NodeJS.Timeout | undefined;
     watcher.on('all', () => {
-      clearTimeout(timer);
-      timer = setTimeout(() => {
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => {
         this.isPending = true;
         this.notice();
       }, SETTLE_MILLISECONDS);
     });
+    // From the beginning, since a run may end by the same signal.
+    process.on('SIGINT', this.end).on('SIGTERM', this.end);
+  }
+
+  close(): void {
+    clearTimeout(this.timer);
+    process.off('SIGINT', this.end).off('SIGTERM', this.end);
   }
 
   /** What changed up to now is about to be read. */
   forget(): void {
     this.isPending = false;
+    this.notice = () => undefined;
+  }
+
+  /** Does something at the next change, or at once where one came already. */
+  whenChanged(act: () => void): void {
+    this.notice = act;
+    if (this.isPending) act();
   }
 
   /** Waits for a change since then; false where the program is told to end instead. */
   async next(): Promise<boolean> {
-    if (this.isPending) return true;
-    return new Promise<boolean>((settle) => {
-      const stop = (goesOn: boolean) => {
-        process.off('SIGINT', end);
-        process.off('SIGTERM', end);
-        settle(goesOn);
-      };
-      const end = () => {
-        stop(false);
-      };
-      this.notice = () => {
-        stop(true);
-      };
-      process.once('SIGINT', end);
-      process.once('SIGTERM', end);
-    });
+    if (this.isEnded) return false;
+    if (!this.isPending) {
+      await new Promise<void>((settle) => {
+        this.notice = settle;
+      });
+    }
+    return !this.isEnded;
   }
+
+  private readonly end = () => {
+    this.isEnded = true;
+    this.notice();
+  };
 }

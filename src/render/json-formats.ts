@@ -238,6 +238,8 @@ export const proofFormat = z.strictObject({
     broken: z.int(),
     notSettled: z.int(),
     scenes: z.int(),
+    /** The scenes of which it was known before what comes of them. */
+    known: z.int(),
     states: z.int(),
     transitions: z.int(),
   }),

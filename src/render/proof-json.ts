@@ -8,7 +8,7 @@ import { jsonText } from './json.js';
 
 /** A proof, in the format `cavrin/proof`. */
 export function proofJson(proof: Proof): string {
-  const { stage, input, verdicts, outcomes, exposures, scenes } = proof;
+  const { stage, input, verdicts, outcomes, exposures, scenes, known } = proof;
   const counted = (verdict: string) => verdicts.filter(({ finding }) => finding.verdict === verdict).length;
   const json: ProofJson = {
     format: 'cavrin/proof',
@@ -33,6 +33,7 @@ export function proofJson(proof: Proof): string {
       broken: counted('broken'),
       notSettled: counted('open'),
       scenes,
+      known,
       states: outcomes.reduce((sum, { states }) => sum + states, 0),
       transitions: outcomes.reduce((sum, { transitions }) => sum + transitions, 0),
     },

@@ -28,6 +28,8 @@ export interface Proof {
   readonly outcomes: readonly SceneOutcome[];
   /** How many scenes there are to look at. */
   readonly scenes: number;
+  /** Of how many it was known before what comes of them. */
+  readonly known: number;
   readonly exposures: readonly Exposure[] | null;
   readonly seconds: number;
 }
@@ -225,7 +227,7 @@ function scope(proof: Proof, look: ProofLook, palette: Palette): string {
   ].join('\n');
 }
 
-function summary({ verdicts, outcomes, scenes, seconds }: Proof, palette: Palette): string {
+function summary({ verdicts, outcomes, scenes, known, seconds }: Proof, palette: Palette): string {
   const of = (verdict: string) =>
     verdicts.filter(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice')
       .length;
@@ -237,7 +239,8 @@ function summary({ verdicts, outcomes, scenes, seconds }: Proof, palette: Palett
     ...(broken > 0 ? [`${broken} broken`] : []),
     ...(open > 0 ? [`${open} not settled`] : []),
   ];
-  const work = `${count(states, 'state')} and ${count(transitions, 'transition')} in ${outcomes.length} of ${count(scenes, 'scene')}, ${seconds.toFixed(1)} s`;
+  const before = known === 0 ? '' : `${known === scenes ? 'all' : known} of them known before, `;
+  const work = `${count(states, 'state')} and ${count(transitions, 'transition')} in ${outcomes.length} of ${count(scenes, 'scene')}, ${before}${seconds.toFixed(1)} s`;
   const tint = broken > 0 ? palette.bad : open > 0 ? palette.careless : palette.good;
   return `${tint(parts.join(', '))}  ${palette.quiet(work)}`;
 }

@@ -1,5 +1,5 @@
 import { stringify } from 'yaml';
-import { writtenStep, type Step } from '../core/internal.js';
+import { writtenWalkStep, type Step } from '../core/internal.js';
 import { visible } from './json.js';
 import { hasUnseen } from './style.js';
 
@@ -14,7 +14,7 @@ export function walksYaml(walks: readonly WrittenWalk[]): string {
   const lines = walks.flatMap(({ name, steps }) => [
     `  - name: ${flow(name)}`,
     '    steps:',
-    ...steps.map((step) => `      - ${flow(stepYaml(step))}`),
+    ...steps.map((step) => `      - ${flow(writtenWalkStep(step))}`),
   ]);
   return `walks:${lines.length === 0 ? ' []' : ''}\n${lines.map((line) => `${line}\n`).join('')}`;
 }
@@ -27,15 +27,4 @@ function flow(value: unknown): string {
   }).trimEnd();
   // JSON is YAML, and has a way to write what is not seen.
   return hasUnseen(text) ? visible(JSON.stringify(value)) : text;
-}
-
-/** A step as the language writes it. */
-function stepYaml({ action, browser, connectsFrom, expectBroken }: Step): Record<string, unknown> {
-  return {
-    [action.verb]: writtenStep(action),
-    ...('from' in action && action.from !== null ? { from: action.from } : {}),
-    ...(browser === 'browser' ? {} : { in: browser }),
-    ...(connectsFrom === null ? {} : { 'connects-from': connectsFrom }),
-    ...(expectBroken.length === 0 ? {} : { 'expect-broken': expectBroken }),
-  };
 }

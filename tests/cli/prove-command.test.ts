@@ -1,8 +1,9 @@
 import { spawn } from 'node:child_process';
-import { readFileSync, existsSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { progressLine } from '../../src/cli/prove-progress';
 import { proofFormat } from '../../src/render/json-formats';
+import { proofPartFormat } from '../../src/render/proof-part';
 import { policyText } from '../support/policies';
 import { PROGRAM, Workplace } from '../support/program';
 
@@ -129,6 +130,7 @@ test('interrupted, it gives what was settled by then, and status 3', async () =>
   place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
   const child = spawn(process.execPath, [PROGRAM, 'prove', 'harbour.yaml', '--format', 'json', ...LONG], {
     cwd: place.folder,
+    env: { PATH: process.env['PATH'] },
   });
   let out = '';
   child.stdout.on('data', (part: Buffer) => (out += part.toString()));
@@ -187,4 +189,99 @@ test('names in a policy are harmless in a terminal', () => {
   const { out } = place.run(['prove', 'odd.yaml']);
   expect(out).not.toContain('\u001b');
   expect(out).toContain('\\u{1b}[31mred');
+});
+
+describe('what is known is not worked out again', () => {
+  const env = () => ({ XDG_CACHE_HOME: place.folder });
+  const prove = (...args: string[]) => place.run(['prove', ...args, '--format', 'json'], { env: env() });
+  const without = ({ totals, ...rest }: ReturnType<typeof proofOf>) => ({
+    ...rest,
+    totals: { ...totals, known: 0 },
+  });
+
+  test('a policy that is as it was is answered from the cache, a changed one only where it is the same', () => {
+    const first = proofOf(prove('leaky.yaml').out);
+    expect(first.totals).toMatchObject({ scenes: 4, known: 0 });
+    const again = prove('leaky.yaml');
+    expect(again.status).toBe(1);
+    expect(proofOf(again.out).totals.known).toBe(4);
+    expect(without(proofOf(again.out))).toEqual(without(first));
+    expect(place.run(['prove', 'leaky.yaml'], { env: env() }).out).toMatch(
+      /in 4 of 4 scenes, all of them known before/,
+    );
+    place.put('leaky.yaml', LEAKY.replace('10m', '11m'));
+    expect(proofOf(prove('leaky.yaml').out).totals.known).toBe(0);
+    expect(proofOf(prove('leaky.yaml', '--most-states', '19000').out).totals.known).toBe(0);
+    expect(proofOf(prove('leaky.yaml', '--no-cache').out).totals.known).toBe(0);
+    expect(proofOf(place.run(['prove', 'leaky.yaml', '--format', 'json']).out).totals.known).toBe(0);
+    expect(proofOf(prove('leaky.yaml', '--cache', 'elsewhere').out).totals.known).toBe(0);
+    expect(readdirSync(join(place.folder, 'elsewhere'))).toHaveLength(4);
+  });
+
+  test('what was spoilt in the cache is worked out anew', () => {
+    prove('leaky.yaml');
+    const folder = join(place.folder, 'cavrin');
+    const files = readdirSync(folder);
+    expect(files).toHaveLength(4);
+    for (const [at, name] of files.entries()) {
+      const text = readFileSync(join(folder, name), 'utf8');
+      const spoilt = [
+        text.slice(0, -20),
+        text.replaceAll('"broken"', '"holds"').replace(/"states":\d+/, '"states":7'),
+        '{}',
+        '',
+      ];
+      writeFileSync(join(folder, name), spoilt[at] ?? '');
+    }
+    const { status, out } = prove('leaky.yaml');
+    expect([status, proofOf(out).totals.known]).toEqual([1, 0]);
+  });
+
+  test('parts that several machines settled come to the same together', () => {
+    const whole = prove('leaky.yaml', '--no-cache');
+    const statuses = [1, 2, 3].map((part) => {
+      return place.run(['prove', 'leaky.yaml', '--shard', `${part}/3`, '--output', `part-${part}.json`])
+        .status;
+    });
+    expect(statuses).toContain(1);
+    const joined = place.run([
+      'prove',
+      'leaky.yaml',
+      '--format',
+      'json',
+      '--join',
+      'part-3.json',
+      'part-1.json',
+      'part-2.json',
+    ]);
+    expect([joined.status, joined.err]).toEqual([1, '']);
+    expect(without(proofOf(joined.out))).toEqual(without(proofOf(whole.out)));
+    const part = proofPartFormat().parse(JSON.parse(readFileSync(join(place.folder, 'part-1.json'), 'utf8')));
+    expect(part).toMatchObject({ app: 'Test', policy: 'leaky.yaml', part: 1, of: 3 });
+    const refused = (...files: string[]) => place.run(['prove', 'leaky.yaml', '--join', ...files]);
+    expect(refused('part-1.json', 'part-2.json')).toMatchObject({
+      status: 2,
+      out: '',
+      err: expect.stringMatching(
+        /^cavrin: 1 of 4 scenes are in none of the parts: one person .*; name the files/,
+      ) as unknown,
+    });
+    place.put('odd.json', '{"format": "cavrin/proof"}');
+    expect(refused('odd.json').err).toMatch(/^cavrin: odd.json is no part of a proof; write one with/);
+    expect(refused('nowhere.json').err).toMatch(/^cavrin: cannot read nowhere.json: there is no such file/);
+    expect(place.run(['prove', '--join', 'part-1.json']).err).toMatch(
+      /^cavrin: part-1.json is part of another proof/,
+    );
+  });
+
+  test.each([
+    [['--shard', '3/2'], 'give a part and their number, such as 1/4'],
+    [['--shard', '1/2', '--join', 'part-1.json'], 'cannot be used with'],
+    [['--cache', 'cavrin.yaml'], 'cannot write cavrin.yaml'],
+    [['--cache', 'no/such/folder'], 'name a folder that can be written to, or use --no-cache'],
+  ])('%j is refused', (args, said) => {
+    const { status, out, err } = place.run(['prove', ...args]);
+    expect([status, out]).toEqual([2, '']);
+    expect(err).toContain(said);
+  });
 });

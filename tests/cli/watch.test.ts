@@ -63,6 +63,18 @@ test('--watch goes on when files vanish and come back, and sees folders that are
   await interrupted();
 });
 
+test('--watch of a proof works out only what a change touches, and keeps what it knows without any folder', async () => {
+  place.put('cavrin.yaml', policyText());
+  const { runs, interrupted } = started(['prove', '--quiet', '--no-cache']);
+  await runs(1, 'hold');
+  // Two of the three accounts are still as they were; the scene of one person with every account is not.
+  place.put('cavrin.yaml', policyText().replace('b-2', 'b-3'));
+  await runs(2, ' of them known before');
+  place.put('cavrin.yaml', policyText());
+  await runs(3, 'all of them known before');
+  expect(await interrupted()).toBe(0);
+}, 120_000);
+
 test('--watch refuses standard input', () => {
   const { status, err } = place.run(['check', '-', '--watch'], { input: policyText() });
   expect({ status, err }).toEqual({

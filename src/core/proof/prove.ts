@@ -6,6 +6,7 @@ import { accountKinds, type AccountKind } from './choices/alike-accounts.js';
 import type { Cast } from './choices/cast.js';
 import { exposuresOf, type Exposure } from './exposure/exposure.js';
 import { goalsOf, type Goal } from './search/goals.js';
+import type { Job, SceneOutcome } from './known/scene-outcome.js';
 import { promiseKept } from '../laws/promise-kept.js';
 import { lawOfPromise } from '../laws/promises.js';
 import { Scene } from './search/scene.js';
@@ -44,33 +45,6 @@ export function castsOf(stage: Stage, chosen: Participants | null): Cast[] {
     ...castsOfEach(accountKinds(stage, true), { administrator: true }),
     ...castsOfEach(asTheyAre, { tabs: 2 }),
   ];
-}
-
-/** What came of one scene. */
-export interface SceneOutcome {
-  readonly cast: Cast;
-  readonly states: number;
-  readonly transitions: number;
-  /** Kinds of addresses, and of all requests to them how many classes are answered alike. */
-  readonly addresses: number;
-  readonly requests: number;
-  /** The kinds of steps that were tried. */
-  readonly verbs: readonly string[];
-  /** By the id of the goal; a goal that is not there was not settled. */
-  readonly findings: ReadonlyMap<string, Finding>;
-  /** Those of a person alone; null where they were not asked for, or not everything was settled. */
-  readonly exposures: readonly Exposure[] | null;
-  /** Whether it was ended before everything was settled. */
-  readonly isInterrupted: boolean;
-}
-
-/** A scene that is to be settled. */
-export interface Job {
-  readonly cast: Cast;
-  /** The states after which what is not settled yet is left open. */
-  readonly most: number;
-  /** Whether the exposure bounds are asked for too; the cast must then be one person alone. */
-  readonly withExposures: boolean;
 }
 
 /**

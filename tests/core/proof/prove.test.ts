@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { sourceOf } from '../../../src/core/language/source';
 import { loadProject } from '../../../src/core/walks/project';
 import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/search/goals';
-import { ALONE, settleScene, type SceneOutcome } from '../../../src/core/proof/prove';
+import { ALONE, settleScene } from '../../../src/core/proof/prove';
+import { keepScene, keptSceneSchema, readKeptScene } from '../../../src/core/proof/known/kept-scene';
+import type { SceneOutcome } from '../../../src/core/proof/known/scene-outcome';
 import { playSteps } from '../../../src/core/walks/runner';
 import { stageOf, type Stage } from '../../../src/core/play/stage';
 import { policyText, project } from '../../support/policies';
@@ -19,6 +21,12 @@ const CASTS = [
 
 const settle = (stage: Stage, cast = ALONE, most = 5_000) =>
   settleScene(stage, { cast, most, withExposures: false }, () => false);
+
+/** What came of a scene, written down and read again. */
+function keptAndRead(stage: Stage, outcome: SceneOutcome): SceneOutcome | null {
+  const kept = keptSceneSchema().parse(JSON.parse(JSON.stringify(keepScene(outcome))));
+  return readKeptScene(stage, { cast: outcome.cast, most: 5_000, withExposures: false }, kept);
+}
 
 function broken({ findings }: SceneOutcome) {
   return [...findings].flatMap(([id, finding]) =>
@@ -48,6 +56,7 @@ describe('the flaws of the examples are found, each with the shortest walk that 
         wanted.delete(id as never);
       }
       expect([...outcome.findings.values()].filter(({ verdict }) => verdict === 'open')).toEqual([]);
+      expect(keptAndRead(stage, outcome)).toEqual(outcome);
       if (wanted.size === 0) break;
     }
     expect([...wanted]).toEqual([]);
@@ -113,7 +122,9 @@ describe('where a session can be renewed for ever', () => {
 
   test('exposure bounds come to an end all the same', async () => {
     const job = { cast: ALONE, most: 3_000, withExposures: true };
-    const { exposures } = await settleScene(stage, job, () => false);
+    const outcome = await settleScene(stage, job, () => false);
+    expect(keptAndRead(stage, outcome)).toEqual(outcome);
+    const { exposures } = outcome;
     const lasting = (exposures ?? []).filter(({ ends }) => ends === null);
     expect(lasting.map(({ credential, event }) => `${credential} ${event}`)).toEqual([
       'session copied',

@@ -38,8 +38,17 @@ export function counterexample(
   goal: Goal,
   miss: string | null,
 ): Counterexample | null {
-  const steps = stepsOf(moves, times);
-  const seconds = times.at(-1) ?? 0;
+  return playedAgainst(stage, stepsOf(moves, times), goal, miss);
+}
+
+/** The same of a walk. That a page cannot be reached from its end as soon as was promised is taken as it is. */
+export function playedAgainst(
+  stage: Stage,
+  steps: readonly Step[],
+  goal: Goal,
+  miss: string | null,
+): Counterexample | null {
+  const seconds = secondsOf(steps);
   const unkept: (Sight | null)[] = [];
   const played = playSteps(stage, steps, [], (view) => {
     const all = goal.promise === null ? [] : unkeptPromises(view);
@@ -52,7 +61,7 @@ export function counterexample(
     const shown = last?.outcome.lands ?? 'nothing';
     const seen = `${reachText(goal)} cannot be reached from here as soon as that: this step leads to ${shown}`;
     const allowedBy = goal.promise?.at ?? [];
-    return { miss: goal.id, seen, allowedBy, steps, moves: moves.length, seconds };
+    return { miss: goal.id, seen, allowedBy, steps, moves: movesOf(steps), seconds };
   }
   // What only time brings is seen at the wait already, before the move that would show it.
   const isIt = (each: Breach) =>
@@ -68,9 +77,21 @@ export function counterexample(
     seen,
     allowedBy,
     steps: shown,
-    moves: shown.filter(({ action }) => action.verb !== 'wait').length,
+    moves: movesOf(shown),
     seconds,
   };
+}
+
+function movesOf(steps: readonly Step[]): number {
+  return steps.filter(({ action }) => action.verb !== 'wait').length;
+}
+
+function secondsOf(steps: readonly Step[]): Seconds {
+  return steps.reduce(
+    (sum, { action }) =>
+      sum + (action.verb === 'wait' && action.until.kind === 'duration' ? action.until.seconds : 0),
+    0,
+  );
 }
 
 function reachText({ promise }: Goal): string {
