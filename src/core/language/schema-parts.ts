@@ -1,6 +1,9 @@
 import * as z from 'zod';
 import { parseDuration } from '../time/duration.js';
 
+// A policy is read once: code that Zod makes for a schema costs more than it saves, at 10,000 pages too.
+z.config({ jitless: true });
+
 /** The keys of every section by its label; `issues.ts` finds the label as the message of an issue about unknown keys. */
 export const SECTIONS = new Map<
   string,

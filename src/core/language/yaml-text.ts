@@ -1,16 +1,18 @@
 import {
+  Composer,
+  type CST,
   type Document,
   Lexer,
-  LineCounter,
   type Node,
   type Pair,
+  Parser,
   type YAMLMap,
+  YAMLParseError,
   isAlias,
   isMap,
   isNode,
   isScalar,
   isSeq,
-  parseDocument,
 } from 'yaml';
 import { problem, type Report } from './problems.js';
 import type { Diagnostic } from './diagnostic.js';
@@ -53,15 +55,9 @@ export function readYaml(source: Source, report: Report): YamlText | null {
     report(problem('too-deep', { depth: LIMITS.depth }, { source, start: deep, end: deep + 1 }));
     return null;
   }
-  const fault = tooMuchIn(source);
-  if (fault !== null) {
-    report(fault);
-    return null;
-  }
   const document = parsed(source);
-  if (document === null) {
-    // Where it went too deep the parser cannot tell any more.
-    report(problem('too-deep', { depth: LIMITS.depth }, { source, start: 0, end: 1 }));
+  if (!('contents' in document)) {
+    report(document);
     return null;
   }
   const faults = causesOf([...document.errors, ...document.warnings]);
@@ -87,21 +83,40 @@ export function readYaml(source: Source, report: Report): YamlText | null {
   };
 }
 
-/** The tree of a text; null where it nests so deep, in ways that show only when it is parsed, that the parser gives up. */
-function parsed(source: Source): Document | null {
+/** The tree of a text, or what is too much in it. */
+function parsed(source: Source): Document | Diagnostic {
+  const composer = new Composer({
+    version: '1.2',
+    // The library compares each key with each other; `Converter` looks for duplicates in one pass.
+    uniqueKeys: false,
+    prettyErrors: false,
+    logLevel: 'error',
+  });
   try {
-    return parseDocument(source.text, {
-      version: '1.2',
-      // The library compares each key with each other; `Converter` looks for duplicates in one pass.
-      uniqueKeys: false,
-      lineCounter: new LineCounter(),
-      prettyErrors: false,
-      logLevel: 'error',
-    });
+    const [document, more] = composer.compose(partsOf(source), true, source.text.length);
+    if (document === undefined) throw new Error('a text without a document');
+    if (more !== undefined) document.errors.push(new YAMLParseError(startOf(more), 'MULTIPLE_DOCS', ''));
+    return document;
   } catch (error) {
-    if (error instanceof RangeError) return null;
+    if (error instanceof TooMuch) return error.diagnostic;
+    // It nests so deep, in ways that show only when it is parsed, that the parser gives up and cannot tell where.
+    if (error instanceof RangeError) {
+      return problem('too-deep', { depth: LIMITS.depth }, { source, start: 0, end: 1 });
+    }
     throw error;
   }
+}
+
+function startOf({ range }: Document): [number, number] {
+  const [start = 0, end = 0] = range ?? [];
+  return [start, end];
+}
+
+/** The parts that the library's parser makes of the tokens of its lexer, which are looked at on their way. */
+function* partsOf(source: Source): Generator<CST.Token> {
+  const parser = new Parser();
+  for (const token of tokensOf(source)) yield* parser.next(token);
+  yield* parser.end();
 }
 
 /** Faults that the library words for those who program with it. */
@@ -149,28 +164,47 @@ const BAD_ESCAPE = /\\[^0abt\tnvfre "/\\N_LPxuU\r\n]/g;
 /** What the lexer gives for the start of a document, of a plain text and so on, which stands for nothing in the text. */
 const LEXER_MARKS: ReadonlySet<string> = new Set(['\u0002', '\u0018', '\u001f']);
 
-/** What is too much in a text, told before it is parsed: far more tokens than any policy has, or faults by the thousand. */
-function tooMuchIn(source: Source): Diagnostic | null {
+/** That a text is given up in the middle. */
+class TooMuch extends Error {
+  constructor(readonly diagnostic: Diagnostic) {
+    super(diagnostic.message);
+  }
+}
+
+/**
+ * The tokens of a text.
+ *
+ * @throws TooMuch for far more of them than any policy has, or faults by the thousand
+ */
+function* tokensOf(source: Source): Generator<string> {
   let [tokens, at, faults, comes] = [0, 0, 0, ''];
+  const tooMuch = (code: 'parts' | 'escapes' | 'commas') => {
+    const place = { source, start: at, end: at + 1 };
+    return new TooMuch(
+      code === 'parts'
+        ? problem('too-many-parts', { parts: LIMITS.tokens }, place)
+        : problem('yaml-syntax', { problem: GIVEN_UP[code] }, place),
+    );
+  };
   for (const token of new Lexer().lex(source.text)) {
     tokens += 1;
-    const place = { source, start: at, end: at + 1 };
-    if (tokens > LIMITS.tokens) return problem('too-many-parts', { parts: LIMITS.tokens }, place);
+    if (tokens > LIMITS.tokens) throw tooMuch('parts');
     if (token.startsWith('"') && token.length > MOST_FAULTS) {
-      if ((token.match(BAD_ESCAPE)?.length ?? 0) > MOST_FAULTS) {
-        return problem('yaml-syntax', { problem: 'escapes that YAML does not know' }, place);
-      }
+      if ((token.match(BAD_ESCAPE)?.length ?? 0) > MOST_FAULTS) throw tooMuch('escapes');
     }
     if (token === ',' && (comes === ',' || comes === '[' || comes === '{')) faults += 1;
-    if (faults > MOST_FAULTS) {
-      return problem('yaml-syntax', { problem: 'commas with nothing between them' }, place);
-    }
+    if (faults > MOST_FAULTS) throw tooMuch('commas');
     // Marks of the lexer that stand for no text.
     if (!LEXER_MARKS.has(token)) at += token.length;
     if (!/^[ \t\r\n]/.test(token)) comes = token;
+    yield token;
   }
-  return null;
 }
+
+const GIVEN_UP = {
+  escapes: 'escapes that YAML does not know',
+  commas: 'commas with nothing between them',
+} as const;
 
 /** What aliases stand for. */
 type Targets = WeakMap<object, Node>;
