@@ -5,7 +5,7 @@ import { FixedClock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
 import type { Page, PolicyPromise } from '../language/policy.js';
 import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
-import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import { PROMISE_EVENTS, type PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Seconds } from '../time/duration.js';
 import type { Stage } from '../play/stage.js';
 
@@ -23,7 +23,8 @@ export class LawBook {
   /** The pages of which showing or sending is for guests. */
   readonly guestPages: ReadonlySet<Page>;
   private readonly promised = new Map<string, readonly PolicyPromise[]>();
-  private readonly bounds = new Map<string, Seconds | null>();
+  private readonly bounds = new Map<PromiseEvent, Map<Credential, Seconds | null>>();
+  private readonly promisesOf: ReadonlyMap<PromiseEvent, readonly PolicyPromise[]>;
 
   constructor(readonly stage: Stage) {
     const { policy, router } = stage.app;
@@ -46,6 +47,9 @@ export class LawBook {
     );
     const [submit] = policy.logout?.submits ?? [];
     this.wayOut = submit === undefined ? null : router.find(submit.method, pathOf(submit.path));
+    this.promisesOf = new Map(
+      PROMISE_EVENTS.map((event) => [event, policy.promises.filter(({ after }) => after === event)]),
+    );
     this.menuHasOwnAudiences = policy.menu.some((link) => link.audience !== null);
   }
 
@@ -78,18 +82,22 @@ export class LawBook {
    * null where nothing is promised.
    */
   worksAtMost(after: PromiseEvent, what: Credential): Seconds | null {
-    const key = `${after} ${what}`;
-    let known = this.bounds.get(key);
-    if (known === undefined) {
-      known = strictest(this.promisesAfter(after).filter(({ copied }) => (copied ?? what) === what));
-      this.bounds.set(key, known);
+    let ofEvent = this.bounds.get(after);
+    if (ofEvent === undefined) {
+      ofEvent = new Map(
+        CREDENTIALS.map((each) => [
+          each,
+          strictest(this.promisesAfter(after).filter(({ copied }) => (copied ?? each) === each)),
+        ]),
+      );
+      this.bounds.set(after, ofEvent);
     }
-    return known;
+    return ofEvent.get(what) ?? null;
   }
 
   /** The promises that count from something. */
   promisesAfter(after: PromiseEvent): readonly PolicyPromise[] {
-    return this.stage.app.policy.promises.filter((promise) => promise.after === after);
+    return this.promisesOf.get(after) ?? NO_PROMISES;
   }
 
   /** The credentials that are watched after something, since a promise tells them apart or is about whether they count. */
@@ -118,6 +126,7 @@ export function isAboutCredentials({ after, copied }: Pick<PolicyPromise, 'after
 
 const MOST_REMEMBERED = 10_000;
 const NO_PAGES: readonly Page[] = [];
+const NO_PROMISES: readonly PolicyPromise[] = [];
 
 const books = new WeakMap<Stage, LawBook>();
 

@@ -8,6 +8,7 @@ import { knownBy } from './descent.js';
 import { isAboutCredentials } from './law-book.js';
 import type { Sight, View } from './law.js';
 import type { LawName } from '../vocabulary/law-names.js';
+import { oncePerStep } from './once-per-step.js';
 import { afterLogout, promiseOf } from './owning.js';
 import { remembering, watchedIn } from './remembering.js';
 import { isOutsideNow, isShown } from './shown.js';
@@ -21,7 +22,7 @@ export interface Unkept {
 const NONE: readonly Unkept[] = [];
 
 /** Every promise that a step shows not to be kept, but for those about how soon a page can be reached. */
-export function unkeptPromises(view: View): readonly Unkept[] {
+export const unkeptPromises = oncePerStep((view): readonly Unkept[] => {
   const { promises } = view.stage.app.policy;
   if (promises.length === 0) return NONE;
   let unkept = NONE;
@@ -31,7 +32,7 @@ export function unkeptPromises(view: View): readonly Unkept[] {
     unkept = [...unkept, { promise, sight: { ...seen, weakness: `promise ${String(promise.at[1])}` } }];
   }
   return unkept;
-}
+});
 
 function shown(view: View, promise: PolicyPromise): Sight | null {
   if (promise.only !== null) return shownToOthers(view, promise);

@@ -9,18 +9,19 @@ import { letsIn } from '../play/entries.js';
 import { descentsOf } from './descent.js';
 import type { View } from './law.js';
 import type { LeftBehind, Memory } from './memory.js';
+import { oncePerStep } from './once-per-step.js';
 
 /** The memory with a step added. */
-export function remembering(view: View): Memory {
+export const remembering = oncePerStep((view): Memory => {
   const memory = withStep(view);
   const handedOn = handedOnIn(view, memory.leftBehind);
   return handedOn === memory.leftBehind ? memory : { ...memory, leftBehind: handedOn };
-}
+});
 
 /** What was left behind before a step, and what was handed out for it in the step. */
-export function watchedIn(view: View): readonly LeftBehind[] {
-  return handedOnIn(view, view.memory.leftBehind);
-}
+export const watchedIn = oncePerStep((view): readonly LeftBehind[] =>
+  handedOnIn(view, view.memory.leftBehind),
+);
 
 function handedOnIn({ stage, played }: View, leftBehind: readonly LeftBehind[]): readonly LeftBehind[] {
   if (leftBehind.length === 0) return leftBehind;
