@@ -163,7 +163,7 @@ describe('the list of laws', () => {
   test('has every law file of the folder, under its name, as the language knows it', () => {
     const machinery = [
       ...['all-laws', 'descent', 'law', 'law-book', 'memory', 'owning', 'promises', 'remembering', 'shown'],
-      'ways',
+      ...['ways', 'once-per-step'],
     ];
     const files = readdirSync(join(__dirname, '../../../src/core/laws')).map((name) =>
       name.replace('.ts', ''),
