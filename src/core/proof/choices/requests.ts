@@ -10,8 +10,8 @@ import { lawBookOf } from '../../laws/law-book.js';
 import { samplesOf, type Samples } from '../../paths/atoms.js';
 import { samplesOfSpellings, tellsSpellings } from '../../paths/spellings.js';
 import { variantsOf } from '../../paths/variants.js';
-import { parsePattern, type Pattern, type Segment } from '../../paths/pattern.js';
 import type { Stage } from '../../play/stage.js';
+import { patternsOf } from './address-patterns.js';
 import { NEWCOMER } from './cast.js';
 
 /** Requests that are answered alike to every visitor, by one of them. */
@@ -117,18 +117,37 @@ function stateAll(stage: Stage): Stated {
   const isComplete = plain.isComplete && others.isComplete;
   const all = new Map<string, Stated['all'][number]>();
   let addresses = 0;
+  const isMixed = loadsByOthers(policy);
   const spelled = paths.flatMap((path) => [path, ...variantsOf(path, policy.routing)]);
   for (const path of spelled) {
     const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
     for (const from of isConditional ? circumstances(policy) : [USUAL]) {
       addresses += 1;
-      for (const method of TRIED) {
+      for (const method of isMixed || tellsMethods(stage, path, from) ? TRIED : ONE_OF_EACH) {
         const key = keyOf({ stage, owners, viewers: null }, method, path, from);
         if (!all.has(key)) all.set(key, { method, path, from });
       }
     }
   }
   return { all: [...all.values()], addresses, isComplete };
+}
+
+/** Whether anything at an address tells methods that change things from each other. */
+function tellsMethods(stage: Stage, path: string, from: From): boolean {
+  const { router } = stage.app;
+  const route = find(router, 'GET', path, from);
+  if (route === null) return false;
+  const { page, taskMethods } = route;
+  return (
+    taskMethods.length > 0 ||
+    (page !== null && (page.answers !== null || page.audiences.methods.size > 0)) ||
+    router.candidates(path).some(({ conditions }) => conditions.methods !== null)
+  );
+}
+
+/** Whether a page loads data by another method than those that are tried of all. */
+function loadsByOthers({ pages }: Policy): boolean {
+  return pages.some(({ loads }) => loads.some(({ method }) => !ONE_OF_EACH.includes(method)));
 }
 
 const NO_SAMPLES: Samples = { paths: [], isComplete: true };
@@ -144,6 +163,8 @@ export function effectAt(stage: Stage, address: string, viewers: Viewers): strin
   return route === null ? 'nowhere' : effectKey(stage, route, 'GET', viewers).join('\n');
 }
 
+/** A method that reads and one that changes things. */
+const ONE_OF_EACH: readonly Method[] = ['GET', 'POST'];
 /** The others only read, and are answered as GET is (RFC 9110 §9.3.2, §9.3.7). */
 const TRIED: readonly Method[] = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'];
 
@@ -224,62 +245,6 @@ function find(router: Router, method: Method, path: string, { host, client }: Fr
   return host === null
     ? router.find(method, path, undefined, client)
     : router.find(method, path, host, client);
-}
-
-/** Every pattern that tells addresses apart; of pages of their owner those of every kind of owner. */
-function patternsOf(policy: Policy, owners: readonly string[]): Pattern[] {
-  const { pages, rules, promises, login, logout, tokens, signUp, confirm, secondFactor } = policy;
-  const endpoints = [
-    login?.page,
-    login?.submit.path,
-    ...(logout?.submits ?? []).map(({ path }) => path),
-    tokens?.submit.path,
-    tokens?.revoke?.path,
-    signUp?.page,
-    signUp?.submit.path,
-    secondFactor?.page,
-    secondFactor?.submit.path,
-  ];
-  const exact = endpoints.flatMap((address) => {
-    const pattern = parsePattern(address?.split('?')[0] ?? '');
-    return typeof pattern === 'string' ? [] : [pattern];
-  });
-  const patterns = [
-    ...pages.map(({ pattern }) => pattern),
-    ...rules.flatMap((rule) => rule.patterns),
-    ...promises.flatMap(({ reach }) => reach),
-  ];
-  const owned = new Set(ownersNamed(policy));
-  return [
-    ...patterns,
-    ...exact,
-    ...(confirm === null ? [] : [confirm.pattern]),
-    ...patterns.flatMap((pattern) => owners.flatMap((owner) => ownedBy(pattern, owned, owner))),
-  ];
-}
-
-/** The parameters that name an account in some audience. */
-function ownersNamed({ pages, rules }: Policy): string[] {
-  return [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
-    [read, write, ...methods.values()].flatMap((stated) =>
-      stated?.audience.who === 'some' && stated.audience.account !== null ? [stated.audience.account] : [],
-    ),
-  );
-}
-
-/** A pattern with an account's name in the place of a parameter that names one. */
-function ownedBy(pattern: Pattern, owned: ReadonlySet<string>, owner: string): Pattern[] {
-  const isOwned = (segment: Segment) => segment.kind === 'name' && owned.has(segment.name);
-  if (!pattern.segments.some(isOwned)) return [];
-  const named = encodeURIComponent(owner);
-  return [
-    {
-      ...pattern,
-      segments: pattern.segments.map((segment) =>
-        isOwned(segment) ? { kind: 'literal', text: named } : segment,
-      ),
-    },
-  ];
 }
 
 /** One of each host and each kind of network address that rules tell apart. */

@@ -10,6 +10,7 @@ import { lawBookOf } from '../../laws/law-book.js';
 import type { Stage } from '../../play/stage.js';
 import { BEGINNING } from '../../time/clock.js';
 import type { Facts } from '../../vocabulary/audience.js';
+import { ownersNamed } from './address-patterns.js';
 import { effectOn, JUST_NOW } from './effects.js';
 import { statedRoutes, type StatedRoute } from './requests.js';
 
@@ -26,7 +27,9 @@ export function roleChanges(
 ): readonly (readonly string[])[] {
   const known = changes.get(stage) ?? new Map<string, readonly (readonly string[])[]>();
   changes.set(stage, known);
-  const key = JSON.stringify([name, ...facts]);
+  // A name tells only where some page is for whom its address names.
+  const tells = ownersNamed(stage.app.policy).length > 0;
+  const key = JSON.stringify([tells ? name : '', ...facts]);
   let sets = known.get(key);
   if (sets === undefined) known.set(key, (sets = fewest(stage, stepsOf(stage, name, facts))));
   return sets;
