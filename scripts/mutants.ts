@@ -6,16 +6,21 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 
+/** Sound and flawed policies, each with its walks. */
+const EXAMPLES = 'tests/examples.test.ts';
 /** The folders of tests that are run for a change of a folder; the heavy ones of the proof only for the proof. */
 const TESTS: Readonly<Record<string, readonly string[]>> = {
   'src/core/proof': ['tests/core/proof'],
-  'src/core/checks': ['tests/core/checks'],
+  'src/core/checks': ['tests/core/checks', EXAMPLES],
   'src/core/paths': ['tests/core/paths', 'tests/core/app'],
   'src/core/http': ['tests/core/http', 'tests/core/browser', 'tests/core/app'],
 };
-const USUAL = ['app', 'browser', 'credentials', 'grid', 'language', 'laws', 'rules', 'walks', 'why'].map(
-  (room) => `tests/core/${room}`,
-);
+const USUAL = [
+  ...['app', 'browser', 'credentials', 'grid', 'language', 'laws', 'rules', 'walks', 'why'].map(
+    (room) => `tests/core/${room}`,
+  ),
+  EXAMPLES,
+];
 
 const { values, positionals: paths } = parseArgs({
   allowPositionals: true,

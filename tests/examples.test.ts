@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { runChecks } from '../src/core/checks/run-checks';
 import { sourceOf } from '../src/core/language/source';
 import { loadProject } from '../src/core/walks/project';
-import { castsOf, settleScene, verdictsOf } from '../src/core/proof/prove';
 import { playWalk } from '../src/core/walks/runner';
 import { stageOf } from '../src/core/play/stage';
 import { differences, harbour, line } from './support/policies';
@@ -59,31 +58,17 @@ describe('sound policies', () => {
     expect(sound.length).toBeGreaterThanOrEqual(25);
   });
 
-  test.each(sound)(
-    '%s: check is silent, every walk passes, and prove settles that all holds',
-    async (name) => {
-      const { policy, input, walks, diagnostics } = await loadProject(
-        sourceOf(name, readFileSync(join(SOUND, name), 'utf8')),
-        [],
-      );
-      expect(diagnostics.map(line)).toEqual([]);
-      if (policy === null || input === null) throw new Error('no policy');
-      expect(runChecks(policy, input, walks).map((each) => `${line(each)} ${each.message}`)).toEqual([]);
-      const stage = stageOf(policy);
-      expect(walks.flatMap((walk) => differences(playWalk(stage, walk)))).toEqual([]);
-      const casts = castsOf(stage, null);
-      const outcomes = [];
-      for (const cast of casts) {
-        outcomes.push(await settleScene(stage, { cast, most: 6_000, withExposures: false }, () => false));
-      }
-      const verdicts = verdictsOf(policy, casts, outcomes, 'it was not looked at');
-      const wrong = verdicts.flatMap(({ goal, finding }) => {
-        if (finding.verdict === 'holds' || goal.law?.weight === 'advice') return [];
-        return [`${goal.id}: ${finding.verdict === 'broken' ? finding.by.seen : finding.because}`];
-      });
-      expect(wrong).toEqual([]);
-    },
-  );
+  test.each(sound)('%s: check is silent, and every walk passes', async (name) => {
+    const { policy, input, walks, diagnostics } = await loadProject(
+      sourceOf(name, readFileSync(join(SOUND, name), 'utf8')),
+      [],
+    );
+    expect(diagnostics.map(line)).toEqual([]);
+    if (policy === null || input === null) throw new Error('no policy');
+    expect(runChecks(policy, input, walks).map((each) => `${line(each)} ${each.message}`)).toEqual([]);
+    const stage = stageOf(policy);
+    expect(walks.flatMap((walk) => differences(playWalk(stage, walk)))).toEqual([]);
+  });
 });
 
 test('no walk of the harbour breaks a law', () => {

@@ -46,13 +46,18 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
         'waiting times. What is broken is shown with the shortest walk that breaks it; what can still open something after a ' +
         'logout, a removed role or a copy, with the longest time that it can.\n' +
         'Unless it is said who takes part, these are looked at one after another: a person with every account, and, with each ' +
-        'kind of account, a person with two tabs, a person and a thief, a person and an administrator.\n' +
+        'kind of account, a person with two tabs, a person and a thief, a person and an administrator. Who is chosen takes part ' +
+        'with each kind of account.\n' +
         'Exit status: 0 all holds, 1 something is broken, 2 the input or the call is wrong, 3 not all was settled.',
     );
   return withWatch(
     withOutputOptions(withPolicy(command), 'show only what is broken or not settled', PROVE_FORMATS),
   )
-    .option('--browsers <number>', 'browsers of people who take part, from 1 to 3', numberWithin(1, 3))
+    .option(
+      '--browsers <number>',
+      'browsers of people who take part, from 1 to 3, with every account in one scene',
+      numberWithin(1, 3),
+    )
     .option('--tabs <number>', 'tabs that a browser may have, from 1 to 3', numberWithin(1, 3))
     .option('--thief', 'somebody takes part who gets a copy of one thing that a browser holds')
     .option('--administrator', 'somebody takes part who changes one account, and restarts the app')
@@ -137,12 +142,9 @@ function statusOf(verdicts: readonly Verdict[]): number {
 }
 
 /** Who takes part, where any of that was said. */
-function participantsOf({ browsers, tabs, thief, administrator }: ProveOptions): Participants | null {
-  if ([browsers, tabs, thief, administrator].every((each) => each === undefined)) return null;
-  return {
-    browsers: browsers ?? 1,
-    tabs: tabs ?? 1,
-    thief: thief === true,
-    administrator: administrator === true,
-  };
+function participantsOf(options: ProveOptions): Partial<Participants> | null {
+  const { browsers, tabs, thief, administrator } = options;
+  const chosen = { browsers, tabs, thief, administrator };
+  const said = Object.entries(chosen).filter(([, each]) => each !== undefined);
+  return said.length === 0 ? null : Object.fromEntries(said);
 }

@@ -40,7 +40,11 @@ export interface WorkOptions extends OutputOptions {
 }
 
 /** @param chosen who takes part; null for all that are looked at unless it is said */
-export function planOf(project: Usable, chosen: Participants | null, { mostStates }: WorkOptions): Plan {
+export function planOf(
+  project: Usable,
+  chosen: Partial<Participants> | null,
+  { mostStates }: WorkOptions,
+): Plan {
   const stage = stageOf(project.policy);
   const casts = castsOf(stage, chosen);
   const most = mostStates ?? MOST_STATES;

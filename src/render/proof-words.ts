@@ -51,15 +51,14 @@ export function endsWords({ ends, isAttained }: Exposure): string {
 /** Who takes part in a scene. */
 export function castWords({ account, alike, browsers, tabs, thief, administrator }: Cast): string {
   const who = account === null ? 'any account' : anyOf([account, ...alike]);
-  return [
+  const person = [
     `one person (${who})`,
     browsers > 1 ? `in ${browsers} browsers` : '',
     tabs > 1 ? `with ${tabs} tabs` : '',
-    thief ? 'and a thief' : '',
-    administrator ? 'and an administrator' : '',
-  ]
-    .filter((part) => part !== '')
-    .join(' ');
+  ];
+  const others = [thief ? 'a thief' : '', administrator ? 'an administrator' : ''];
+  const all = [person.filter((part) => part !== '').join(' '), ...others.filter((part) => part !== '')];
+  return [all.slice(0, -1).join(', '), all.at(-1)].filter((part) => part !== '').join(' and ');
 }
 
 /** `ines`, `ines or tomas`, `ines, tomas or petra`, and of many only how many more there are. */

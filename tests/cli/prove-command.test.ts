@@ -104,7 +104,12 @@ test('who takes part can be said', () => {
   expect(scenes).toEqual([
     expect.objectContaining({ account: null, browsers: 2, tabs: 1, thief: true, administrator: true }),
   ]);
-  expect(place.run(['prove', '--tabs', '2']).out).toContain('one person (any account) with 2 tabs');
+  const own = proofOf(place.run(['prove', '--thief', '--administrator', '--format', 'json']).out);
+  expect(own.totals).toMatchObject({ broken: 0, notSettled: 0, scenes: 2 });
+  expect(own.scenes.map(({ words }) => words)).toEqual([
+    'one person (any account)',
+    'one person (ann), a thief and an administrator',
+  ]);
 });
 
 test.each([
@@ -124,7 +129,7 @@ test.each([
 });
 
 /** Far more than can be settled while a test waits. */
-const LONG = ['--thief', '--administrator', '--tabs', '3'];
+const LONG = ['--browsers', '2', '--thief', '--administrator', '--tabs', '3'];
 
 test('interrupted, it gives what was settled by then, and status 3', async () => {
   place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));

@@ -12,5 +12,5 @@ export default {
   rootDir: '../..',
   // Tens of thousands of generated inputs for each change would take days.
   testPathIgnorePatterns: ['bad-input', 'sequences', 'yardstick', 'random-walks', 'rich-policies'],
-  testMatch: rooms.map((room) => `<rootDir>/${room}/**/*.test.ts`),
+  testMatch: rooms.map((room) => `<rootDir>/${room.endsWith('.ts') ? room : `${room}/**/*.test.ts`}`),
 };

@@ -2,7 +2,7 @@
 
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../play/stage.js';
-import { accountKinds, type AccountKind } from './choices/alike-accounts.js';
+import { accountKinds } from './choices/alike-accounts.js';
 import type { Cast } from './choices/cast.js';
 import { exposuresOf, type Exposure } from './exposure/exposure.js';
 import { goalsOf, type Goal } from './search/goals.js';
@@ -29,22 +29,19 @@ export const ALONE: Cast = {
 
 /**
  * The casts that are looked at, each by itself. Unless participants are chosen: a person with every account; and with each
- * kind of account that can sign in, a person with two tabs, one with a thief beside them, and one with an administrator.
+ * kind of account that can sign in, a person with two tabs, one with a thief beside them, and one with an administrator. Those
+ * who are chosen take part with each kind of account; where it is said how many browsers there are, with every account.
  */
-export function castsOf(stage: Stage, chosen: Participants | null): Cast[] {
-  if (chosen !== null) return [{ ...ALONE, ...chosen }];
+export function castsOf(stage: Stage, chosen: Partial<Participants> | null): Cast[] {
+  if (chosen?.browsers !== undefined) return [{ ...ALONE, ...chosen }];
   if (stage.app.policy.login === null) return [ALONE];
-  const castsOfEach = (kinds: readonly AccountKind[], more: Partial<Cast>) =>
-    kinds.map(({ account, others }): Cast => {
+  const castsOfEach = (more: Partial<Cast>) =>
+    accountKinds(stage, more.administrator === true).map(({ account, others }): Cast => {
       return { ...ALONE, account: account.name, alike: others.map(({ name }) => name), ...more };
     });
-  const asTheyAre = accountKinds(stage, false);
-  return [
-    ALONE,
-    ...castsOfEach(asTheyAre, { thief: true }),
-    ...castsOfEach(accountKinds(stage, true), { administrator: true }),
-    ...castsOfEach(asTheyAre, { tabs: 2 }),
-  ];
+  const beside: readonly Partial<Cast>[] =
+    chosen === null ? [{ thief: true }, { administrator: true }, { tabs: 2 }] : [chosen];
+  return [ALONE, ...beside.flatMap(castsOfEach)];
 }
 
 /**

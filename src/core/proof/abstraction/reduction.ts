@@ -19,7 +19,7 @@ import type { Memory } from '../../laws/memory.js';
 import type { Stage } from '../../play/stage.js';
 import { THIEF } from '../choices/cast.js';
 import type { Limits } from '../time/limits.js';
-import { isEvicted, stillWatched } from '../situations/over.js';
+import { isEvicted, isTokenOver, stillWatched } from '../situations/over.js';
 import type { Situation } from '../situations/situation.js';
 import { tokenRolesOf, type TokenRoles } from './token-roles.js';
 
@@ -86,7 +86,7 @@ export class Reduction {
         accounts: state.accounts,
         sessions: state.sessions.map((record) => this.session(situation, record)),
         families,
-        accessTokens: this.tokenRoles.of(state),
+        accessTokens: this.tokenRoles.of(situation, this.limits),
         refreshTokens,
         attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
         confirmations: state.confirmations,
@@ -230,11 +230,12 @@ export class Reduction {
     return { cookies, tab: { page, tokens: held, history: null }, behind: [], client: browser.client };
   }
 
-  private isOfUse({ state, zone }: Situation, { access, refresh }: HeldTokens): boolean {
+  private isOfUse(situation: Situation, { access, refresh }: HeldTokens): boolean {
+    const { state } = situation;
     // Of tokens in cookies script knows only that they are there.
     if (access === '' && refresh === null) return true;
     const token = state.accessTokens[indexOf('access', access)];
-    if (token !== undefined && zone.ages(token.issuedAt).least < this.limits.accessIssued) return true;
+    if (token !== undefined && !isTokenOver(token, situation.zone, this.limits)) return true;
     const family = state.refreshTokens[indexOf('refresh', refresh ?? '')]?.family;
     return family !== undefined && state.families[family]?.ended === null;
   }

@@ -6,6 +6,9 @@ import { rolesHeld } from '../../language/people-reader.js';
 import type { Stage } from '../../play/stage.js';
 import { chainsFor, roleChanges } from '../choices/role-changes.js';
 import { statedRoutes, type StatedRoute } from '../choices/requests.js';
+import { isTokenOver } from '../situations/over.js';
+import type { Situation } from '../situations/situation.js';
+import type { Limits } from '../time/limits.js';
 
 /**
  * The roles that access tokens carry, as far as they tell: where tokens are asked at some addresses alone, sets of roles by which
@@ -21,12 +24,20 @@ export class TokenRoles {
     this.asked = routesAsked(stage);
   }
 
-  /** The access tokens of an app, each with roles that tell as much as its own. */
-  of({ accessTokens, families }: AppState): AppState['accessTokens'] {
+  /**
+   * The access tokens of an app, each with roles that tell as much as its own; of one that is over, with those that its account
+   * holds now, or none that anybody has where it holds nothing any more. Nothing asks for its own, but what is still asked of one
+   * that counts is not to be mixed up with it.
+   */
+  of({ state, zone }: Situation, limits: Limits): AppState['accessTokens'] {
+    const { accessTokens, families, accounts } = state;
     if (this.asked === null || accessTokens.length === 0) return accessTokens;
     return accessTokens.map((token): AccessToken => {
-      const account = families[token.family]?.account;
-      const roles = account === undefined ? token.roles : this.tellingOf(account, token.roles);
+      const name = families[token.family]?.account;
+      if (name === undefined) return token;
+      const account = accounts.get(name);
+      const now = account?.state === 'active' ? account.roles : NEVER_HELD;
+      const roles = this.tellingOf(name, isTokenOver(token, zone, limits) ? now : token.roles);
       return roles === token.roles ? token : { ...token, roles };
     });
   }
@@ -40,6 +51,7 @@ export class TokenRoles {
   private tellingOf(name: string, roles: ReadonlySet<string>): ReadonlySet<string> {
     let known = this.known.get(name);
     if (known === undefined) this.known.set(name, (known = new Map<string, ReadonlySet<string>>()));
+    if (roles === NEVER_HELD) return roles;
     const key = [...roles].join();
     let telling = known.get(key);
     if (telling === undefined) known.set(key, (telling = this.firstLike(name, roles)));
@@ -62,6 +74,8 @@ export class TokenRoles {
 }
 
 const NONE: ReadonlySet<string> = new Set();
+/** No role has an empty name. */
+const NEVER_HELD: ReadonlySet<string> = new Set(['']);
 const NO_FACTS: ReadonlyMap<string, string> = new Map();
 const all = new WeakMap<Stage, TokenRoles>();
 
