@@ -989,3 +989,80 @@ export const FURTHER_CASES: typeof CASES = [
     { rules: 'rules: [{ path: /**, scheme: https }]' },
   ],
 ];
+
+const TWO_RULES = (first: string, second: string): Parts => ({
+  ...WITH('/x/a: {}, /f/a.js: {}'),
+  rules: `rules: [${first}, ${second}]`,
+});
+const OPEN_FILES = "{ matches: '\\.js$', for: everyone }";
+
+/** Policies on which a check has nothing to say, although much of what it looks for is there. */
+export const QUIET: [code: string, why: string, parts: Parts][] = [
+  ['kept-for-back-button', 'nobody logs in', { login: null, logout: null, more: 'back-button: cached' }],
+  ['kept-for-back-button', 'nobody logs out', { logout: null, more: 'back-button: cached' }],
+  [
+    'kept-for-back-button',
+    'what is kept is for everybody',
+    { pages: 'pages: { /: { for: everyone }, /in: { for: guests } }', more: 'back-button: cached' },
+  ],
+  [
+    'landings-differ',
+    'nobody logs in',
+    {
+      ...WITH('/hello: { for: everyone, forward: [{ otherwise: /desk }] }'),
+      login: null,
+      logout: null,
+    },
+  ],
+  [
+    'landings-differ',
+    'whoever lands elsewhere is suspended',
+    {
+      ...WITH('/hello: { for: signed-in, forward: [{ otherwise: /desk }] }'),
+      accounts:
+        'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief], state: suspended } }',
+    },
+  ],
+  [
+    'menu-hides-open-page',
+    'the page is for everybody',
+    { more: 'menu: [{ to: /, text: Home, for: chief }]' },
+  ],
+  ['menu-hides-open-page', 'the page is for guests', { more: 'menu: [{ to: /in, text: In, for: chief }]' }],
+  [
+    'open-rule-crosses-closed',
+    'the closed one goes first',
+    TWO_RULES('{ path: /x/**, for: chief }', OPEN_FILES),
+  ],
+  ['open-rule-crosses-closed', 'both are open', TWO_RULES(OPEN_FILES, '{ path: /x/**, for: everyone }')],
+  [
+    'open-rule-crosses-closed',
+    'the other says only who writes',
+    TWO_RULES(OPEN_FILES, '{ path: /x/**, write: chief }'),
+  ],
+  [
+    'data-without-second-factor',
+    'what is loaded is no page',
+    {
+      ...WITH(
+        '/code: { for: everyone }, /a: { for: { any: chief, second-factor: true }, loads: [GET /nowhere] }',
+      ),
+      accounts: BO_WITH_CODE,
+      more: CODE,
+    },
+  ],
+  [
+    'roles-read-at-login',
+    'nobody logs in',
+    { login: null, logout: null, session: 'session: { idle: 30m, roles: at-login }' },
+  ],
+  [
+    'roles-read-at-login',
+    'no session is handed out',
+    {
+      login: `${LOGIN}, by: tokens }`,
+      session: 'session: { roles: at-login }',
+      more: 'tokens: { access: { life: 5m } }',
+    },
+  ],
+];

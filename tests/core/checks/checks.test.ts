@@ -6,7 +6,7 @@ import { runChecks } from '../../../src/core/checks/run-checks';
 import { PROBLEMS } from '../../../src/core/language/problems';
 import { harbour, line, policyText, project } from '../../support/policies';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
-import { CASES, FURTHER_CASES } from './cases';
+import { CASES, FURTHER_CASES, QUIET } from './cases';
 
 /** What the checks find in a policy, as `code line:column`, and in words. */
 function findings(
@@ -31,6 +31,35 @@ describe.each([...CASES, ...FURTHER_CASES])('%s', (code, bad, words, good) => {
   test('is silent on the nearest good policy', () => {
     expect(findings(policyText(good))).toEqual({ places: [], words: [] });
   });
+});
+
+test.each(QUIET)('%s says nothing where %s', (code, _why, parts) => {
+  const { words } = findings(
+    policyText(parts),
+    ALL_CHECKS.filter((check) => check.meta.code === code),
+  );
+  expect(words).toEqual([]);
+});
+
+test('every finding, and all that it refers to, stands at something that is written', () => {
+  const atStart = new Set<string>();
+  const told = { related: 0, shownBy: 0 };
+  for (const [code, bad] of [...CASES, ...FURTHER_CASES]) {
+    const { policy, input, walks } = project(policyText(bad));
+    if (policy === null || input === null) throw new Error('no policy');
+    const checks = ALL_CHECKS.filter((check) => check.meta.code === code);
+    for (const { place, related, shownBy } of runChecks(policy, input, walks, checks)) {
+      for (const each of [place, ...related.map((other) => other.place)]) {
+        if ((each?.start ?? 0) === 0) atStart.add(code);
+      }
+      told.related += related.length;
+      if (shownBy !== undefined) told.shownBy += 1;
+    }
+  }
+  // What is missing as a whole stands nowhere.
+  expect([...atStart].sort()).toEqual(['no-way-in', 'session-without-limit']);
+  expect(told.related).toBeGreaterThanOrEqual(46);
+  expect(told.shownBy).toBeGreaterThanOrEqual(20);
 });
 
 test('a loop of several pages is told once, with all of them and whom it is for', () => {
