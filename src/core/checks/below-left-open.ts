@@ -1,6 +1,6 @@
 import type { Page, Rule, StatedAudience } from '../language/policy.js';
 import type { Pattern } from '../paths/pattern.js';
-import { isBelow } from './below.js';
+import { Branches } from './below.js';
 import { check } from './check.js';
 import { decidedBy } from './facts.js';
 
@@ -16,12 +16,15 @@ export const belowLeftOpen = check<{ who: string; path: string; above: string }>
   },
   *find(facts) {
     const { pages, rules } = facts.policy;
-    const closed = [...rules.map(closedRule), ...pages.map((page) => closedPage(page))].flat();
+    const closed = new Branches<Closed>();
+    for (const each of [...rules.flatMap(closedRule), ...pages.flatMap(closedPage)]) {
+      closed.add(each.pattern, each);
+    }
     for (const page of pages) {
       const route = facts.pageRoute(page);
       if (route === null || route.grounds.by === 'page') continue;
-      for (const { pattern, stated } of closed) {
-        if (!isBelow(page.pattern, pattern) || stated.at === route.grounds.at) continue;
+      for (const { pattern, stated } of closed.above(page.pattern)) {
+        if (stated.at === route.grounds.at) continue;
         if (facts.admits(stated.audience, facts.guest)) continue;
         const found = facts.admittedOnlyBy(route.grounds.audience, stated.audience, route.parameters);
         if (found === undefined) continue;

@@ -1,10 +1,13 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import fc from 'fast-check';
 import { ALL_CHECKS } from '../../../src/core/checks/all-checks';
+import { Branches, isBelow } from '../../../src/core/checks/below';
 import type { AnyCheck } from '../../../src/core/checks/check';
 import { runChecks } from '../../../src/core/checks/run-checks';
 import { PROBLEMS } from '../../../src/core/language/problems';
 import { harbour, line, policyText, project } from '../../support/policies';
+import { parsePattern, type Pattern } from '../../../src/core/paths/pattern';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { CASES, FURTHER_CASES, QUIET } from './cases';
 
@@ -150,4 +153,28 @@ describe('the list of checks', () => {
       }
     }
   });
+});
+
+test('what lies above a pattern is found by its segments as it is by looking at each', () => {
+  const segment = fc.constantFrom('a', 'b', ':x', ':y');
+  const written = fc
+    .tuple(fc.array(segment, { maxLength: 4 }), fc.boolean())
+    .map(([segments, tail]) => `/${[...new Set(segments), ...(tail ? ['**'] : [])].join('/')}`);
+  const patterns = fc.array(
+    written.map((text) => parsePattern(text) as Pattern),
+    { maxLength: 12 },
+  );
+  let found = 0;
+  fc.assert(
+    fc.property(patterns, patterns, (above, below) => {
+      const branches = new Branches<Pattern>();
+      for (const each of above) branches.add(each, each);
+      for (const pattern of below) {
+        const wanted = above.filter((each) => isBelow(pattern, each));
+        expect(branches.above(pattern)).toEqual(wanted);
+        found += wanted.length;
+      }
+    }),
+  );
+  expect(found).toBeGreaterThan(100);
 });
