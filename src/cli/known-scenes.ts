@@ -10,7 +10,7 @@ import {
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { dirname, isAbsolute, join, resolve } from 'node:path';
 import {
   keepScene,
   keptSceneSchema,
@@ -95,9 +95,11 @@ export function keyOf(job: Job, { policy, input }: Usable): string {
 
 let programText: Buffer | null = null;
 
-/** What works scenes out. A version alone would not tell a program that was built anew. */
+/** What works scenes out, with its library for expressions. A version alone would not tell a program that was built anew. */
 function program(): Buffer {
-  programText ??= readFileSync(join(import.meta.dirname, 'prove-worker.cjs'));
+  programText ??= Buffer.concat(
+    ['prove-worker.cjs', 'refa.cjs'].map((name) => readFileSync(join(import.meta.dirname, name))),
+  );
   return programText;
 }
 
@@ -114,7 +116,10 @@ export function cacheFolder(
 ): string | null {
   if (chosen === false) return null;
   const { XDG_CACHE_HOME, LOCALAPPDATA, HOME } = env;
-  const usual = XDG_CACHE_HOME || LOCALAPPDATA || (HOME ? join(HOME, '.cache') : null);
+  // The XDG Base Directory Specification has one that is not absolute ignored.
+  const [usual = null] = [XDG_CACHE_HOME, LOCALAPPDATA, HOME && join(HOME, '.cache')].filter(
+    (each): each is string => each !== undefined && isAbsolute(each),
+  );
   if (chosen === undefined && usual === null) return null;
   const folder = chosen === undefined ? join(usual ?? '', 'cavrin') : resolve(at, chosen);
   try {

@@ -221,6 +221,8 @@ describe('what is known is not worked out again', () => {
     expect(proofOf(place.run(['prove', 'leaky.yaml', '--format', 'json']).out).totals.known).toBe(0);
     expect(proofOf(prove('leaky.yaml', '--cache', 'elsewhere').out).totals.known).toBe(0);
     expect(readdirSync(join(place.folder, 'elsewhere'))).toHaveLength(4);
+    place.run(['prove', 'leaky.yaml'], { env: { XDG_CACHE_HOME: 'here' } });
+    expect(existsSync(join(place.folder, 'here'))).toBe(false);
   });
 
   test('what was spoilt in the cache is worked out anew', () => {
