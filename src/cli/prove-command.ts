@@ -1,11 +1,5 @@
 import { Command, InvalidArgumentError, Option } from 'commander';
-import {
-  MOST_STATES,
-  parseDuration,
-  type Participants,
-  type Seconds,
-  type Verdict,
-} from '../core/internal.js';
+import { MOST_STATES, parseDuration, type Participants, type Seconds } from '../core/internal.js';
 import { PROVE_FORMATS } from '../render/formats.js';
 import { proofWalks } from '../render/proof-walks.js';
 import { readTexts } from './files.js';
@@ -21,7 +15,7 @@ import {
 } from './output.js';
 import { openProject } from './project.js';
 import { addParts, provePart, readShard, type Shard } from './prove-parts.js';
-import { planOf, proofOf, settle, type WorkOptions } from './prove-plan.js';
+import { planOf, proofOf, settle, statusOf, type WorkOptions } from './prove-plan.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 import { watching, withWatch, type WatchOptions } from './watch.js';
@@ -129,16 +123,8 @@ async function prove(file: string | undefined, options: ProveOptions, terminal: 
     const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
     if (saveWalks !== undefined) writeWhole(saveWalks, proofWalks(proof), terminal);
     giveOutIn(PROVE_FORMATS, proof, look, options, terminal);
-    return statusOf(proof.verdicts);
+    return statusOf(proof);
   });
-}
-
-/** Broken goes before not settled: what was found is found. Advice fails nothing. */
-function statusOf(verdicts: readonly Verdict[]): number {
-  const is = (verdict: string) =>
-    verdicts.some(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice');
-  if (is('broken')) return STATUS.found;
-  return verdicts.some(({ finding }) => finding.verdict === 'open') ? STATUS.unsettled : STATUS.good;
 }
 
 /** Who takes part, where any of that was said. */

@@ -5,8 +5,8 @@ import { proofPartFormat, proofPartJson, type PartScene } from '../render/proof-
 import { castWords } from '../render/proof-words.js';
 import type { KnownScenes } from './known-scenes.js';
 import { giveOut } from './output.js';
-import { settle, type Plan, type WorkOptions } from './prove-plan.js';
-import { reasonOf, Refused, STATUS } from './status.js';
+import { proofOf, settle, statusOf, type Plan, type WorkOptions } from './prove-plan.js';
+import { reasonOf, Refused } from './status.js';
 import type { Terminal } from './terminal.js';
 
 /** One of so many parts. */
@@ -36,21 +36,16 @@ export async function provePart(
   options: WorkOptions,
   terminal: Terminal,
 ): Promise<number> {
-  const own = { ...plan, scenes: plan.scenes.filter((_, at) => at % shard.of === shard.part - 1) };
-  const { outcomes } = await settle(own, known, options, terminal, () => undefined);
-  const scenes = own.scenes.flatMap(({ job, key }, at): PartScene[] => {
-    const outcome = outcomes[at] ?? null;
+  const scenes = plan.scenes.filter((_, at) => at % shard.of === shard.part - 1);
+  const own: Plan = { ...plan, scenes, casts: scenes.map(({ job }) => job.cast) };
+  const settled = await settle(own, known, options, terminal, () => undefined);
+  const done = scenes.flatMap(({ job, key }, at): PartScene[] => {
+    const outcome = settled.outcomes[at] ?? null;
     return outcome === null ? [] : [{ key, job, outcome }];
   });
   const { policy, input } = plan.project;
-  giveOut(proofPartJson({ app: policy.app, policy: input.source.file }, shard, scenes), options, terminal);
-  const verdicts = scenes.flatMap(({ outcome }) =>
-    [...outcome.findings.values()].map((each) => each.verdict),
-  );
-  if (verdicts.includes('broken')) return STATUS.found;
-  const isWhole =
-    scenes.length === own.scenes.length && scenes.every(({ outcome }) => !outcome.isInterrupted);
-  return isWhole && !verdicts.includes('open') ? STATUS.good : STATUS.unsettled;
+  giveOut(proofPartJson({ app: policy.app, policy: input.source.file }, shard, done), options, terminal);
+  return statusOf(proofOf(own, settled));
 }
 
 /** What is no part of this proof, or that some are missing. */

@@ -19,6 +19,7 @@ import { keyOf, type KnownScenes } from './known-scenes.js';
 import type { OutputOptions } from './output.js';
 import type { Usable } from './project.js';
 import { ProveJobs } from './prove-jobs.js';
+import { STATUS } from './status.js';
 import { showProgress } from './prove-progress.js';
 import type { Terminal } from './terminal.js';
 import type { WhenChanged } from './watch.js';
@@ -137,4 +138,12 @@ export function proofOf(
     ),
     seconds,
   };
+}
+
+/** Broken goes before not settled: what was found is found. Advice fails nothing. */
+export function statusOf({ verdicts }: Proof): number {
+  const is = (verdict: string) =>
+    verdicts.some(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice');
+  if (is('broken')) return STATUS.found;
+  return verdicts.some(({ finding }) => finding.verdict === 'open') ? STATUS.unsettled : STATUS.good;
 }

@@ -281,6 +281,15 @@ describe('what is known is not worked out again', () => {
     );
   });
 
+  test('advice fails no part, as it fails no whole', () => {
+    place.put('advice.yaml', `${SOUND}\nmenu: [{ to: /desk, text: Desk, for: signed-in }]`);
+    const whole = place.run(['prove', 'advice.yaml', '--format', 'json']);
+    const advice = proofOf(whole.out).verdicts.find(({ goal }) => goal === 'menu-honest');
+    expect([whole.status, advice?.verdict]).toEqual([0, 'broken']);
+    const part = place.run(['prove', 'advice.yaml', '--shard', '1/1']);
+    expect([part.status, part.out]).toEqual([0, expect.stringContaining('"verdict": "broken"')]);
+  });
+
   test.each([
     [['--shard', '3/2'], 'give a part and their number, such as 1/4'],
     [['--shard', '1/2', '--join', 'part-1.json'], 'cannot be used with'],
