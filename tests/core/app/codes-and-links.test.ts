@@ -226,3 +226,10 @@ test('a logout takes only those cookies away that came along', () => {
   expect(names(`${session}; remember=x`)).toEqual(['session', 'remember']);
   expect(names('')).toEqual([]);
 });
+
+test('a code is sent only where it is a code that is missing', () => {
+  const asked = new Asked({ ...WITH_CODE, more: rules('at-page') });
+  const cookie = asked.logIn('ann', 'a-1');
+  expect(short(asked.ask('GET /safe', { cookie }))).toBe('403 - role');
+  expect(asked.state.sessions.at(-1)?.code).toBeNull();
+});

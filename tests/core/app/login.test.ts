@@ -135,3 +135,54 @@ test('an unknown name pauses after as many tries as a known one, so that names d
     'wrong-password',
   ]);
 });
+
+test.each([
+  ['an api endpoint tells script where to go on', 'kind: api, for: guests', 'application/json', 200, null],
+  ['and sends a form on', 'kind: api, for: guests', 'text/html', 303, '/desk'],
+  ['an ordinary one sends anybody on', 'for: guests', 'application/json', 303, '/desk'],
+])('%s', (_what, page, accept, status, location) => {
+  const asked = new Asked({
+    login: 'login: { page: /in, submit: POST /api/in }',
+    pages: `pages: { /: { for: everyone }, /in: { for: guests }, /api/in: { ${page} }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in } }`,
+  });
+  const form = new Map([
+    ['account', 'ann'],
+    ['password', 'a-1'],
+  ]);
+  const { response } = asked.ask('POST /api/in', { form, accept });
+  expect([response.status, response.location]).toEqual([status, location]);
+  expect(response.body).toEqual(status === 200 ? { kind: 'next', next: '/desk' } : expect.anything());
+});
+
+test('a name that is locked out is told by what locks it', () => {
+  const asked = new Asked();
+  const attempt = () =>
+    asked.ask('POST /in', {
+      form: new Map([
+        ['account', 'ann'],
+        ['password', 'x'],
+      ]),
+    });
+  for (let tries = 0; tries < 5; tries++) attempt();
+  const { reason, decidedBy } = attempt().explanation;
+  expect([reason, decidedBy]).toEqual(['locked-out', ['login', 'attempts']]);
+});
+
+test('where a logout lands may hang on the page that was left, for whoever tells of one', () => {
+  const asked = new Asked({
+    logout: 'logout: { submit: POST /out, lands: [{ at: /hall, to: /in }, { otherwise: / }] }',
+  });
+  const lands = (referer: string) =>
+    asked.ask('POST /out', { cookie: asked.logIn('ann', 'a-1'), referer }).response.location;
+  expect([lands('/hall'), lands('/desk'), lands('')]).toEqual(['/in', '/', '/']);
+});
+
+test('a page answers OPTIONS whatever it answers else', () => {
+  const asked = new Asked({
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: everyone, methods: [GET] }, /safe: { for: [chief] }, /hall: { for: signed-in } }',
+  });
+  expect(asked.ask('OPTIONS /desk').response.status).toBe(204);
+  expect(asked.ask('HEAD /desk').response.status).toBe(200);
+  expect(asked.ask('PUT /desk').response.status).toBe(405);
+});
