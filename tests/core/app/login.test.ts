@@ -136,7 +136,9 @@ test('an unknown name pauses after as many tries as a known one, so that names d
   ]);
 });
 
-test.each([
+test.each<
+  [what: string, page: string, accept: 'application/json' | 'text/html', status: number, to: string | null]
+>([
   ['an api endpoint tells script where to go on', 'kind: api, for: guests', 'application/json', 200, null],
   ['and sends a form on', 'kind: api, for: guests', 'text/html', 303, '/desk'],
   ['an ordinary one sends anybody on', 'for: guests', 'application/json', 303, '/desk'],
