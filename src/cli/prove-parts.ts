@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { InvalidArgumentError } from 'commander';
 import { proofPartFormat, proofPartJson, type PartScene } from '../render/proof-part.js';
@@ -91,15 +91,16 @@ function readPart(name: string, { folder }: Terminal) {
 }
 
 function parsed(name: string, folder: string): unknown {
+  const file = resolve(folder, name);
   let text: string;
   try {
-    text = readFileSync(resolve(folder, name), 'utf8');
+    if (statSync(file).size > MOST_BYTES) return null;
+    text = readFileSync(file, 'utf8');
   } catch (error) {
     const isMissing = (error as NodeJS.ErrnoException).code === 'ENOENT';
     const reason = isMissing ? 'there is no such file' : reasonOf(error);
     throw new CannotJoin(`cannot read ${name}: ${reason}; name the files of all parts`);
   }
-  if (text.length > MOST_BYTES) return null;
   try {
     return JSON.parse(text);
   } catch {

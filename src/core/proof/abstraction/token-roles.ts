@@ -49,9 +49,9 @@ export class TokenRoles {
   }
 
   private tellingOf(name: string, roles: ReadonlySet<string>): ReadonlySet<string> {
+    if (roles === NEVER_HELD) return roles;
     let known = this.known.get(name);
     if (known === undefined) this.known.set(name, (known = new Map<string, ReadonlySet<string>>()));
-    if (roles === NEVER_HELD) return roles;
     const key = [...roles].join();
     let telling = known.get(key);
     if (telling === undefined) known.set(key, (telling = this.firstLike(name, roles)));
