@@ -78,7 +78,8 @@ async function watcherOf(request: Request): Promise<FSWatcher> {
 class Changes {
   isPending = false;
   private isEnded = false;
-  private notice: () => void = () => undefined;
+  private changed: () => void = () => undefined;
+  private goOn: () => void = () => undefined;
   private timer: NodeJS.Timeout | undefined;
 
   constructor(watcher: FSWatcher) {
@@ -86,7 +87,8 @@ class Changes {
       clearTimeout(this.timer);
       this.timer = setTimeout(() => {
         this.isPending = true;
-        this.notice();
+        this.changed();
+        this.goOn();
       }, SETTLE_MILLISECONDS);
     });
     // From the beginning, since a run may end by the same signal.
@@ -101,12 +103,12 @@ class Changes {
   /** What changed up to now is about to be read. */
   forget(): void {
     this.isPending = false;
-    this.notice = () => undefined;
+    this.changed = () => undefined;
   }
 
   /** Does something at the next change, or at once where one came already. */
   whenChanged(act: () => void): void {
-    this.notice = act;
+    this.changed = act;
     if (this.isPending) act();
   }
 
@@ -115,14 +117,15 @@ class Changes {
     if (this.isEnded) return false;
     if (!this.isPending) {
       await new Promise<void>((settle) => {
-        this.notice = settle;
+        this.goOn = settle;
       });
     }
     return !this.isEnded;
   }
 
+  /** A run that goes on has its own way to end, and still tells what it came to. */
   private readonly end = () => {
     this.isEnded = true;
-    this.notice();
+    this.goOn();
   };
 }

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { policyText } from '../support/policies';
 import { PROGRAM, Workplace } from '../support/program';
@@ -74,6 +74,21 @@ test('--watch of a proof works out only what a change touches, and keeps what it
   await runs(3, 'all of them known before');
   expect(await interrupted()).toBe(0);
 }, 120_000);
+
+test('an interrupt in the middle of a watched proof tells what was settled by then', async () => {
+  place.put('cavrin.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
+  const { runs, interrupted } = started([
+    'prove',
+    '--no-cache',
+    '--browsers',
+    '2',
+    '--thief',
+    '--administrator',
+  ]);
+  await new Promise((go) => setTimeout(go, 3_000));
+  expect(await interrupted()).toBe(3);
+  await runs(1, 'it was interrupted');
+}, 60_000);
 
 test('--watch refuses standard input', () => {
   const { status, err } = place.run(['check', '-', '--watch'], { input: policyText() });
