@@ -40,6 +40,7 @@ export default tseslint.config(
         URL: 'readonly',
         URLSearchParams: 'readonly',
         fetch: 'readonly',
+        setTimeout: 'readonly',
       },
     },
   },

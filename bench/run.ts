@@ -8,6 +8,7 @@ import { parseDocument } from 'yaml';
 import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf } from '../src/core/internal.js';
 import { playedAlone } from './played-alone.js';
 import { generatedPolicy } from './generated.js';
+import { liveRows } from './live.js';
 import { proveRows, type Row } from './prove.js';
 import { standInRates } from './stand-in.js';
 
@@ -175,4 +176,5 @@ times(
 );
 
 for (const each of await proveRows()) row(each);
+for (const each of liveRows()) row(each);
 console.log(missed.length === 0 ? '\nEvery aim is met.' : `\nAims that are missed: ${missed.join('; ')}.`);

@@ -16,7 +16,7 @@ const shared: BuildOptions & { readonly metafile: true } = {
 };
 
 /** Large libraries that only some policies or commands need lie in files of their own, which are read only then. */
-const SEPARATE = ['refa', 'fastify', 'jose', 'chokidar'];
+const SEPARATE = ['refa', 'fastify', 'jose', 'chokidar', 'cheerio'];
 const separate: Plugin = {
   name: 'separate',
   setup(building) {
@@ -80,8 +80,23 @@ const built = await Promise.all([
     plugins: [separate, english],
   }),
   ...SEPARATE.map((name) =>
-    build({ ...shared, entryPoints: [name], outfile: `dist/${name}.cjs`, format: 'cjs', minify: true }),
+    build({
+      ...shared,
+      // What a library has for browsers alone leaves out what reads files and asks networks.
+      ...(name === 'cheerio' ? { conditions: ['browser'] } : {}),
+      entryPoints: [name],
+      outfile: `dist/${name}.cjs`,
+      format: 'cjs',
+      minify: true,
+    }),
   ),
+  build({
+    ...shared,
+    entryPoints: ['src/live/moved-date.ts'],
+    outfile: 'dist/moved-date.cjs',
+    format: 'cjs',
+    minify: true,
+  }),
   build({
     ...shared,
     platform: 'browser',

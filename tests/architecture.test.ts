@@ -23,7 +23,8 @@ const ALLOWED: Record<string, RegExp> = {
     /^src\/(core\/(browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,
   'src/stand-in': /^(src\/core\/internal\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
   'src/cli':
-    /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|node:|chokidar$|commander$)/,
+    /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/stand-in\/server\.js|src\/live\/index\.js|node:|chokidar$|commander$)/,
+  'src/live': /^(src\/core\/internal\.js|src\/live\/|node:|cheerio$|playwright-core$)/,
 };
 
 test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (folder, allowed) => {
@@ -44,7 +45,7 @@ test.each(Object.entries(ALLOWED))('%s imports only what lies further in', (fold
 const LADDERS: Record<string, readonly string[]> = {
   'src/core': [
     ...['time', 'vocabulary', 'paths', 'http', 'language', 'app', 'browser', 'play', 'credentials', 'steps'],
-    ...['laws', 'walks', 'checks', 'grid', 'why', 'proof', 'library'],
+    ...['laws', 'walks', 'real-app', 'checks', 'grid', 'why', 'proof', 'library'],
   ],
   'src/core/proof': ['time', 'situations', 'choices', 'abstraction', 'search', 'exposure', 'known'],
 };

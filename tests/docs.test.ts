@@ -2,6 +2,8 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { REASONS, reasonKind } from '../src/core/app/reasons';
 import { runChecks } from '../src/core/checks/run-checks';
+import { DIFFERENCE_CLASSES } from '../src/core/real-app/compare-step';
+import { liveSchema } from '../src/core/real-app/live-schema';
 import { FORMATS_OF } from '../src/render/formats';
 import { STEP_KINDS } from '../src/core/steps/all-steps';
 import { REFUSAL_KINDS } from '../src/core/language/refusals';
@@ -66,6 +68,15 @@ test('the page on the proof names every option of its own', () => {
   const options = [...page('src/cli/prove-command.ts').matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
   expect(options.length).toBeGreaterThan(7);
   for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
+});
+
+test('the page on live runs names every option, key and class', () => {
+  const text = page('docs/live.md');
+  const options = [...page('src/cli/live-command.ts').matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
+  expect(options.length).toBeGreaterThan(9);
+  for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
+  for (const key of Object.keys(liveSchema().shape)) expect(text).toContain(`\`${key}\``);
+  for (const words of Object.values(DIFFERENCE_CLASSES)) expect(text).toContain(`| *${words}* |`);
 });
 
 const code = (value: string | number) => (typeof value === 'number' ? String(value) : `\`${value}\``);

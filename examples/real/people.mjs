@@ -1,21 +1,22 @@
-// The made-up people of all three apps, and what somebody with access to an app may do to them while it runs.
+// The made-up people of all three apps, in a file that administer.mjs changes while an app runs.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { fileAt } from './file-of-people.mjs';
 
 /** Accounts by name: password, roles, and whether they may sign in. */
-export const people = new Map([
-  ['ada', { password: 'a-1', roles: ['reader'], active: true }],
-  ['ben', { password: 'b-2', roles: ['reader', 'clerk'], active: true }],
-  ['cal', { password: 'c-3', roles: ['reader', 'clerk', 'chief'], active: true }],
-]);
+const FIRST = {
+  ada: { password: 'a-1', roles: ['reader'], active: true },
+  ben: { password: 'b-2', roles: ['reader', 'clerk'], active: true },
+  cal: { password: 'c-3', roles: ['reader', 'clerk', 'chief'], active: true },
+};
 
-// Whoever runs the app as a child process may tell it what an administrator does.
-process.on('message', ({ deed, account, roles, password }) => {
-  const person = people.get(account);
-  if (person === undefined) return;
-  if (deed === 'suspend') person.active = false;
-  if (deed === 'delete-account') people.delete(account);
-  if (deed === 'set-roles') person.roles = roles;
-  if (deed === 'set-password') person.password = password;
-});
+const file = fileAt(process.env.PORT ?? '0');
+writeFileSync(file, JSON.stringify(FIRST));
+
+/** What the file says now. */
+export const people = { get: (name) => new Map(Object.entries(JSON.parse(readFileSync(file, 'utf8')))).get(name) };
+
+/** Which mistakes are switched on, to see whether they are found; none as a rule. */
+export const hasBug = (name) => (process.env.BUG ?? '').split(',').includes(name);
 
 /** Somebody by name and password who may sign in; null for nobody. */
 export function personWith(account, password) {

@@ -62,6 +62,7 @@ async function addCommands(
     import('./diff-command.js').then((module) => module.diffCommand),
     import('./prove-command.js').then((module) => module.proveCommand),
     import('./serve-command.js').then((module) => module.serveCommand),
+    import('./live-command.js').then((module) => module.liveCommand),
     import('./schema-command.js').then((module) => module.schemaCommand),
     import('./demo-command.js').then((module) => module.demoCommand),
   ]);

@@ -34,3 +34,18 @@ export async function openProject(
   }));
   return { policy, input, walks: project?.walks ?? [], notes: [...faults, ...unread] };
 }
+
+/** The walks with a text in their name, or all where none is asked for; what is wrong where there are none. */
+export function wantedWalks(
+  walks: readonly Walk[],
+  only: string | undefined,
+): { readonly walks: readonly Walk[] } | { readonly faults: readonly Diagnostic[] } {
+  const wanted = walks.filter(
+    ({ name }) => only === undefined || name.toLowerCase().includes(only.toLowerCase()),
+  );
+  if (wanted.length > 0) return { walks: wanted };
+  const isNone = only === undefined || walks.length === 0;
+  return {
+    faults: [isNone ? problem('no-walks', undefined, null) : problem('no-such-walk', { only }, null)],
+  };
+}

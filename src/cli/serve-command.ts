@@ -6,6 +6,7 @@ import { positionOf, type Path, type YamlText } from '../core/internal.js';
 import { requestLine } from '../render/request-line.js';
 import { printable } from '../render/style.js';
 import { readTexts } from './files.js';
+import { isLoopback } from './loopback.js';
 import { complain, numberWithin, withPolicy } from './output.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
@@ -90,10 +91,6 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
 function notEmpty(text: string): string {
   if (text.trim() === '') throw new InvalidArgumentError('name an address, or leave the option out');
   return text;
-}
-
-function isLoopback(host: string): boolean {
-  return host === 'localhost' || host === '::1' || host.startsWith('127.');
 }
 
 /** Why a server could not start listening; null where that was not the fault. */

@@ -1,10 +1,10 @@
 import { Command } from 'commander';
-import { playWalk, problem, stageOf } from '../core/internal.js';
+import { playWalk, stageOf } from '../core/internal.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { WALK_FORMATS } from '../render/formats.js';
 import { readTexts, type Texts } from './files.js';
 import { complain, giveOutIn, withFiles, withOutputOptions, type OutputOptions } from './output.js';
-import { openProject } from './project.js';
+import { openProject, wantedWalks } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 import { watching, withWatch, type WatchOptions } from './watch.js';
@@ -67,19 +67,10 @@ export async function playTexts(
   if (notes.length > 0) {
     terminal.err.write(diagnosticsText(notes, lookOf(terminal, terminal.err, options.color)));
   }
-  const { only } = options;
-  const wanted = walks.filter(
-    (walk) => only === undefined || walk.name.toLowerCase().includes(only.toLowerCase()),
-  );
-  if (wanted.length === 0) {
-    const none =
-      only !== undefined && walks.length > 0
-        ? problem('no-such-walk', { only }, null)
-        : problem('no-walks', undefined, null);
-    return complain([none], WALK_FORMATS, options, terminal);
-  }
+  const wanted = wantedWalks(walks, options.only);
+  if ('faults' in wanted) return complain(wanted.faults, WALK_FORMATS, options, terminal);
   const stage = stageOf(policy);
-  const results = wanted.map((walk) => playWalk(stage, walk));
+  const results = wanted.walks.map((walk) => playWalk(stage, walk));
   const look = {
     ...lookOf(terminal, terminal.out, options.color),
     quiet: options.quiet === true,

@@ -16,7 +16,8 @@ export { differenceWords } from './walks/expectations.js';
 export { answered, stageOf, type Answered, type Exchange, type Stage } from './play/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './credentials/panel.js';
 export { FixedClock, type Clock } from './time/clock.js';
-export { administer, stepWords, type Administration } from './steps/all-steps.js';
+export { administer, deedOf, isAdministration, stepWords, type Administration } from './steps/all-steps.js';
+export { outcomeOf } from './steps/outcome.js';
 export { writtenWalkStep } from './walks/written.js';
 export { handle, indexOf, initialState, type AppState } from './app/app.js';
 export { respondTo, type Decided } from './app/respond-to.js';
@@ -24,11 +25,36 @@ export { pathOf } from './app/router.js';
 export { TOKEN_COOKIES } from './app/token-cookies.js';
 export { RIGHT_CODE } from './app/second-factor.js';
 export { clientOf } from './browser/client.js';
+export { begin, receive } from './browser/browser.js';
+export { passedOn } from './browser/forms.js';
+export { LONGEST_FROZEN, thawed } from './browser/tabs.js';
+export {
+  NEW_BROWSER,
+  type BrowserState,
+  type Claims,
+  type Deed,
+  type Flight,
+  type PageBody,
+  type Purpose,
+  type Turn,
+} from './browser/state.js';
+export { acceptedReturn } from './app/return-address.js';
+export { filledIn as filledPath } from './app/page.js';
+export { landingEntry } from './app/landing.js';
+export { cookieHeader, copyOf, ownOf, storeCookies, type CookieJar } from './browser/cookie-jar.js';
+export { given } from './credentials/holdings.js';
 export { parameterOf } from './http/address.js';
 export { normalisePath } from './paths/normalise.js';
 export { shownIn } from './app/own-cookies.js';
-export { cookieValue, readSetCookie } from './http/cookies.js';
-export type { Body, FormName, HttpRequest } from './http/messages.js';
+export { cookieValue, readSetCookie, type SetCookie } from './http/cookies.js';
+export {
+  LOGIN_WANTED,
+  respond,
+  type Body,
+  type FormName,
+  type HttpRequest,
+  type HttpResponse,
+} from './http/messages.js';
 export type { Step, Walk } from './steps/walk.js';
 export { compareGrid, gridCsv, type Comparison } from './grid/agreed.js';
 export { diffPolicies, type Change as PolicyChange, type PolicyDiff } from './grid/diff.js';
@@ -60,5 +86,45 @@ export type { Counterexample } from './proof/search/counterexample.js';
 export type { Exposure } from './proof/exposure/exposure.js';
 export { goalsOf, lawOf, type Goal } from './proof/search/goals.js';
 export type { Finding, Progress } from './proof/search/scene-proof.js';
-export { CREDENTIALS, recordWords } from './vocabulary/credentials.js';
+export { CREDENTIALS, recordWords, type Credential } from './vocabulary/credentials.js';
 export { once } from './language/once.js';
+export { withoutSilentPages } from './real-app/silent-pages.js';
+export { liveJsonSchema } from './real-app/live-schema.js';
+export { askedAtEnd } from './real-app/asked-at-end.js';
+export { readLiveText } from './real-app/live-text.js';
+export {
+  filledWith,
+  type DeedName,
+  type Done,
+  type FormHints,
+  type LiveConfig,
+  type Start,
+  type Text,
+} from './real-app/live-config.js';
+export { ASPECTS, SOMEBODY, type Aspect, type Message, type Observed } from './real-app/observation.js';
+export {
+  CLASS_ORDER,
+  DIFFERENCE_CLASSES,
+  compareStep,
+  type DifferenceClass,
+} from './real-app/compare-step.js';
+export { targetIn } from './real-app/divergence.js';
+export {
+  findingsOf,
+  type LiveFinding,
+  type LiveStep,
+  type LiveWalk,
+  type Showing,
+} from './real-app/findings.js';
+export { slotsOf, timetableOf, type Timetable } from './real-app/timetable.js';
+export { descriptionOf } from './real-app/described-by.js';
+export {
+  judgedIn,
+  type DescribedFinding,
+  settled,
+  type Judged,
+  type LiveResult,
+  type SettledFindings,
+} from './real-app/live-result.js';
+export { driversFor, type Driver } from './real-app/drivers.js';
+export { slackened } from './real-app/real-time.js';

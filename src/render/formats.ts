@@ -15,6 +15,8 @@ import { findingsJson } from './findings-json.js';
 import { comparisonJson, gridJson, gridMarkdown } from './grid-formats.js';
 import { comparisonText, gridText } from './grid-text.js';
 import { junit, junitOfFaults } from './junit.js';
+import { liveDiagnostics, liveJson, liveJUnit } from './live-formats.js';
+import { liveText, type LiveLook, type ShownRun } from './live-text.js';
 import { proofJson } from './proof-json.js';
 import { proofText, type Proof, type ProofLook } from './proof-text.js';
 import { sarif } from './sarif.js';
@@ -152,6 +154,18 @@ export const PROVE_FORMATS: Formats<Proof, ProofLook> = [
   { ...json('`cavrin/proof`'), write: proofJson },
 ];
 
+export const LIVE_FORMATS: Formats<ShownRun, LiveLook> = [
+  { name: 'text', is: 'a block for each difference', write: liveText },
+  { ...json('`cavrin/live`'), write: liveJson },
+  { name: 'junit', is: 'JUnit XML, a test case a walk', write: liveJUnit, faults: junitOfFaults },
+  {
+    name: 'sarif',
+    is: 'SARIF 2.1.0, a result for each difference, at its place in the policy',
+    write: (run) => sarif(liveDiagnostics(run), { version: run.version }),
+    faults: (faults, version) => sarif(faults, { version }),
+  },
+];
+
 /** The forms of every command, as docs/json.md lists them. */
 export const FORMATS_OF = {
   check: CHECK_FORMATS,
@@ -161,4 +175,5 @@ export const FORMATS_OF = {
   diff: DIFF_FORMATS,
   why: WHY_FORMATS,
   prove: PROVE_FORMATS,
+  live: LIVE_FORMATS,
 } as const;

@@ -245,3 +245,71 @@ export const proofFormat = z.strictObject({
   }),
 });
 export type ProofJson = z.infer<typeof proofFormat>;
+
+const message = z.strictObject({
+  method: z.string(),
+  target: z.string(),
+  status: z.int(),
+  location: z.string().nullable(),
+});
+
+/** One place at which the app does something else. */
+const showing = z.strictObject({
+  walk: z.string(),
+  /** The number of the step, from 1, and where it is written. */
+  step: z.int(),
+  ...place.shape,
+  action: z.string(),
+  browser: z.string(),
+  driver: z.enum(['http', 'browser']),
+  differences: z.array(z.strictObject({ aspect: z.string(), policy: z.string(), app: z.string() })),
+  policyMessages: z.array(message),
+  appMessages: z.array(message),
+  /** Later steps that may follow from it, by their numbers. */
+  follow: z.array(z.int()),
+});
+
+/** `cavrin live --format json`. */
+export const liveFormat = z.strictObject({
+  format: z.literal('cavrin/live'),
+  version: z.literal(1),
+  app: z.string(),
+  at: z.string(),
+  policy: z.string(),
+  findings: z.array(
+    z.strictObject({
+      class: z.enum(['opens', 'refuses', 'lands', 'holds', 'way']),
+      title: z.string(),
+      /** The place of the policy that decides. */
+      place: place.nullable(),
+      /** Why its owner keeps it; null where nobody said so. */
+      accepted: z.string().nullable(),
+      /** What of the policy, written otherwise, would describe the app; null where nothing small does. */
+      describedBy: z.string().nullable(),
+      first: showing,
+      also: z.array(showing),
+    }),
+  ),
+  walks: z.array(
+    z.strictObject({
+      ...place.shape,
+      name: z.string(),
+      driver: z.enum(['http', 'browser']),
+      steps: z.int(),
+      played: z.int(),
+      /** Why the rest was not played. */
+      cut: z.string().nullable(),
+    }),
+  ),
+  /** What of played steps could not be judged. */
+  notJudged: z.array(z.strictObject({ aspect: z.string(), reason: z.string(), steps: z.int() })),
+  totals: z.strictObject({
+    findings: z.int(),
+    accepted: z.int(),
+    walks: z.int(),
+    steps: z.int(),
+    notPlayed: z.int(),
+    requests: z.int(),
+  }),
+});
+export type LiveJson = z.infer<typeof liveFormat>;

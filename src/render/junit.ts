@@ -3,20 +3,42 @@ import {
   positionOf,
   type Diagnostic,
   type StepResult,
+  type Walk,
   type WalkResult,
 } from '../core/internal.js';
 import { actionWords } from './step-words.js';
 import { printable } from './style.js';
 
+/** A test case of a report. */
+export interface JUnitCase {
+  readonly walk: Walk;
+  /** What is wrong, the first of it first; nothing where it passed. */
+  readonly problems: readonly string[];
+  /** Why it was not played; null where it was. */
+  readonly skipped: string | null;
+}
+
 /** Walks as a JUnit report: a suite for each file, a test case for each walk. */
 export function junit(results: readonly WalkResult[], app: string): string {
-  const files = new Map<string, WalkResult[]>();
-  for (const result of results) {
-    const { file } = result.walk.input.source;
-    files.set(file, [...(files.get(file) ?? []), result]);
+  return junitOf(
+    results.map(({ walk, steps, passed }) => ({
+      walk,
+      problems: passed ? [] : steps.flatMap((step) => problemsOf(step, walk.input.source.file)),
+      skipped: null,
+    })),
+    app,
+  );
+}
+
+/** Test cases as a JUnit report: a suite for each file. */
+export function junitOf(cases: readonly JUnitCase[], app: string): string {
+  const files = new Map<string, JUnitCase[]>();
+  for (const each of cases) {
+    const { file } = each.walk.input.source;
+    files.set(file, [...(files.get(file) ?? []), each]);
   }
-  const suites = [...files].map(([file, walks]) => suiteOf(file, walks));
-  const open = `<testsuites name="${escapeXml(app)}" ${counts(results)}>`;
+  const suites = [...files].map(([file, own]) => suiteOf(file, own));
+  const open = `<testsuites name="${escapeXml(app)}" ${counts(cases)}>`;
   return ['<?xml version="1.0" encoding="UTF-8"?>', open, ...suites, '</testsuites>', ''].join('\n');
 }
 
@@ -44,29 +66,30 @@ export function junitOfFaults(faults: readonly Diagnostic[]): string {
   ].join('\n');
 }
 
-function counts(results: readonly WalkResult[]): string {
-  const failed = results.filter((result) => !result.passed).length;
-  return `tests="${results.length}" failures="${failed}" errors="0" skipped="0" time="0"`;
+function counts(cases: readonly JUnitCase[]): string {
+  const failed = cases.filter(({ problems }) => problems.length > 0).length;
+  const skipped = cases.filter((each) => each.skipped !== null).length;
+  return `tests="${cases.length}" failures="${failed}" errors="0" skipped="${skipped}" time="0"`;
 }
 
-function suiteOf(file: string, results: readonly WalkResult[]): string {
-  const cases = results.map((result) => caseOf(file, result));
-  return [`  <testsuite name="${escapeXml(file)}" ${counts(results)}>`, ...cases, '  </testsuite>'].join(
-    '\n',
-  );
+function suiteOf(file: string, own: readonly JUnitCase[]): string {
+  const cases = own.map((each) => caseOf(file, each));
+  return [`  <testsuite name="${escapeXml(file)}" ${counts(own)}>`, ...cases, '  </testsuite>'].join('\n');
 }
 
-function caseOf(file: string, { walk, steps, passed }: WalkResult): string {
+function caseOf(file: string, { walk, problems, skipped }: JUnitCase): string {
   const { line } = positionOf(walk.input.source, walk.input.placeOf(walk.at).start);
   const attributes = `name="${escapeXml(walk.name)}" classname="${escapeXml(file)}" file="${escapeXml(file)}" line="${line}" time="0"`;
-  if (passed) return `    <testcase ${attributes}/>`;
-  const problems = steps.flatMap((step) => problemsOf(step, file));
-  const [first = ''] = problems;
-  return [
-    `    <testcase ${attributes}>`,
-    `      <failure type="difference" message="${escapeXml(first)}">${escapeXml(problems.join('\n'))}</failure>`,
-    '    </testcase>',
-  ].join('\n');
+  const [first] = problems;
+  const inside =
+    skipped !== null
+      ? `<skipped message="${escapeXml(skipped)}"/>`
+      : first === undefined
+        ? null
+        : `<failure type="difference" message="${escapeXml(first)}">${escapeXml(problems.join('\n'))}</failure>`;
+  return inside === null
+    ? `    <testcase ${attributes}/>`
+    : [`    <testcase ${attributes}>`, `      ${inside}`, '    </testcase>'].join('\n');
 }
 
 function problemsOf(result: StepResult, file: string): string[] {

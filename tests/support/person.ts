@@ -6,23 +6,10 @@ import { join } from 'node:path';
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import { pathOf } from '../../src/core/app/router';
+import { chromiumOptions } from '../../src/live/chromium-options';
 import type { Step, Walk } from '../../src/core/steps/walk';
 
-const OPTIONS = {
-  executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-  headless: true,
-  // Pages are brought back as they were left, as for anybody.
-  ignoreDefaultArgs: ['--disable-back-forward-cache'],
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-};
+const OPTIONS = chromiumOptions(process.env['CHROMIUM'] ?? '/usr/bin/chromium');
 
 /** Starts the Chromium that all people share who do not close theirs. */
 export function startChromium(): Promise<Browser> {

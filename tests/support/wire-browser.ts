@@ -4,14 +4,11 @@ import { begin, receive } from '../../src/core/browser/browser';
 import type { Client } from '../../src/core/browser/client';
 import { NO_LONGER_SPARED } from '../../src/core/browser/cookie-jar';
 import { thawed } from '../../src/core/browser/tabs';
-import { passedOn } from '../../src/core/browser/forms';
 import {
   NEW_BROWSER,
   type BrowserState,
-  type Claims,
   type Deed,
   type Flight,
-  type PageBody,
   type Purpose,
   type Turn,
 } from '../../src/core/browser/state';
@@ -39,18 +36,11 @@ export interface WireResponse {
   readonly body: string;
 }
 
-/** What the script of a single page knows without asking. */
-export interface FrontEnd {
-  pageAt(path: string): Pick<PageBody, 'guard' | 'loads'>;
-  nextFor(claims: Claims, asked: string | null): string;
-}
-
 /** One request with its answer. */
 export interface WireExchange {
   readonly purpose: Purpose['kind'];
   readonly request: HttpRequest;
   readonly response: HttpResponse;
-  readonly seenAs: string | null;
 }
 
 /** Sends one request to a stand-in. */
@@ -95,16 +85,10 @@ export class WireBrowser {
   /** What went over the wire, as far as whoever looks has not cleared it. */
   readonly exchanges: WireExchange[] = [];
   cutShort: Turn['cutShort'] = null;
-  /** Whom a real app says that it takes the visitor for. */
-  private seenAs: string | null = null;
 
   constructor(
     private readonly client: Client,
     private readonly address: string,
-    /** Whether the app is addressed by the policy's own name, and not by where it listens. */
-    private readonly isNamed = false,
-    /** What the script of a single page brings with it; null where pages say what their script goes by. */
-    private readonly frontEnd: FrontEnd | null = null,
   ) {}
 
   /** Does something, message by message, until it is at rest. */
@@ -116,7 +100,7 @@ export class WireBrowser {
     while (turn.flight !== null) {
       const { request, purpose } = turn.flight;
       const response = await this.send(request, turn.flight.crossSite);
-      this.exchanges.push({ purpose: purpose.kind, request, response, seenAs: this.seenAs });
+      this.exchanges.push({ purpose: purpose.kind, request, response });
       const left = this.hasChanged ? thawed(turn.browser, 'all') : turn.browser;
       turn = receive(this.client, left, turn.flight, response, clock);
     }
@@ -137,7 +121,7 @@ export class WireBrowser {
       method,
       path + query,
       {
-        host: home && !this.isNamed ? here : hostOf(origin),
+        host: home ? here : hostOf(origin),
         accept: request.accept,
         'x-forwarded-proto': origin.slice(0, origin.indexOf(':')),
         ...(client === SOME_CLIENT ? {} : { 'x-forwarded-for': client }),
@@ -150,8 +134,6 @@ export class WireBrowser {
       form.size === 0 ? '' : new URLSearchParams([...form]).toString(),
     );
     this.hasChanged = false;
-    const { 'x-seen-as': seenAs } = answer.headers;
-    this.seenAs = typeof seenAs === 'string' ? seenAs : null;
     if (authorization === '') {
       for (const header of [answer.headers['set-cookie'] ?? []].flat()) {
         const name = header.slice(0, header.indexOf('='));
@@ -167,17 +149,7 @@ export class WireBrowser {
         await this.jar.setCookie(cookie, url, { ignoreError: true });
       }
     }
-    const response = readResponse(answer);
-    return this.frontEnd === null ? response : this.withFrontEnd(this.frontEnd, request, response);
-  }
-
-  /** A response with what script knows of itself: the guard and the data of its pages, and where to go after a login. */
-  private withFrontEnd(frontEnd: FrontEnd, request: HttpRequest, response: HttpResponse): HttpResponse {
-    const { body } = response;
-    if (body.kind === 'page') return { ...response, body: { ...body, ...frontEnd.pageAt(request.path) } };
-    if (body.kind !== 'tokens' || request.form.has('refresh_token')) return response;
-    const asked = passedOn(this.client, this.state.tab.page);
-    return { ...response, body: { ...body, next: frontEnd.nextFor(body.claims, asked) } };
+    return readResponse(answer);
   }
 
   /** tough-cookie sends what says nothing of other sites with every form of theirs; browsers do for two minutes. */

@@ -3,7 +3,7 @@
 import fastify from 'fastify';
 import { getIronSession } from 'iron-session';
 import { randomBytes } from 'node:crypto';
-import { escaped, personWith } from '../people.mjs';
+import { escaped, hasBug, personWith } from '../people.mjs';
 
 const app = fastify({ trustProxy: true, forceCloseConnections: true });
 app.addContentTypeParser('application/x-www-form-urlencoded', { parseAs: 'string' }, (_request, body, done) =>
@@ -17,6 +17,7 @@ app.addHook('onRequest', async (request, reply) => {
     return reply.redirect(`https://${request.hostname}${request.url}`, 308);
   }
   request.sealed = await getIronSession(request.raw, reply.raw, SEAL);
+  if (hasBug('slide') && request.sealed.account !== undefined) await request.sealed.save();
   reply.header('x-seen-as', request.sealed.account ?? 'guest').header('cache-control', 'no-store');
 });
 
@@ -50,6 +51,7 @@ function homeward(asked, host) {
   const base = `https://${host}`;
   if (typeof asked !== 'string' || !URL.canParse(asked, base)) return null;
   const url = new URL(asked, base);
+  if (hasBug('return')) return url.href;
   return url.origin === base ? url.pathname + url.search : null;
 }
 
@@ -65,7 +67,7 @@ const guard =
     if (role !== null && !roles.includes(role)) return reply.code(403).type('text/html').send(page(request, 'Not allowed'));
   };
 const guestsOnly = async (request, reply) => {
-  if (request.sealed.account !== undefined) return away(request, reply, landing(request.sealed.roles));
+  if (request.sealed.account !== undefined) return away(request, reply, hasBug('landing') ? '/shelf' : landing(request.sealed.roles));
 };
 
 const show = (title, content) => (request, reply) =>
@@ -95,12 +97,12 @@ app.post('/sign-in', { preHandler: guestsOnly }, async (request, reply) => {
   return reply.redirect(homeward(next, request.headers.host) ?? landing(person.roles), 303);
 });
 app.post('/sign-out', async (request, reply) => {
-  request.sealed.destroy();
+  if (!hasBug('logout')) request.sealed.destroy();
   return reply.redirect('/', 303);
 });
 
 app.get('/shelf', { preHandler: guard() }, show('Shelf', '<form method="post" action="/shelf"><button>Take</button></form>'));
-app.post('/shelf', { preHandler: guard() }, (request, reply) => reply.redirect('/shelf', 303));
+app.post('/shelf', hasBug('submit') ? {} : { preHandler: guard() }, (request, reply) => reply.redirect('/shelf', 303));
 app.get('/shelf/:id', { preHandler: guard() }, show('A book'));
 app.get('/desk', { preHandler: guard('clerk') }, show('Desk'));
 app.get('/safe', { preHandler: guard('chief') }, show('Safe'));

@@ -4,7 +4,7 @@ import { randomBytes } from 'node:crypto';
 import { csrfSync } from 'csrf-sync';
 import express from 'express';
 import session from 'express-session';
-import { escaped, people, personWith } from '../people.mjs';
+import { escaped, hasBug, people, personWith } from '../people.mjs';
 
 const MINUTE = 60_000;
 const DAY = 24 * 60 * MINUTE;
@@ -18,7 +18,7 @@ app.use(
     secret: randomBytes(32).toString('hex'),
     resave: false,
     saveUninitialized: false,
-    rolling: true,
+    rolling: !hasBug('slide'),
     cookie: { httpOnly: true, sameSite: 'lax', maxAge: 30 * MINUTE },
   }),
 );
@@ -92,8 +92,11 @@ const guard =
     if (role !== null && !person.roles.includes(role)) return response.status(403).send(page(request, 'Not allowed'));
     next();
   };
-const guestsOnly = (request, response, next) =>
-  request.person === null ? next() : response.redirect(request.method === 'GET' ? 302 : 303, landing(request.person));
+const guestsOnly = (request, response, next) => {
+  if (request.person === null) return next();
+  const to = hasBug('landing') ? '/catalogue' : landing(request.person);
+  response.redirect(request.method === 'GET' ? 302 : 303, to);
+};
 
 const landing = ({ roles }) => (roles.includes('chief') ? '/safe' : roles.includes('clerk') ? '/desk' : '/catalogue');
 
@@ -103,7 +106,10 @@ const FORM = (account = '') => `<form method="post" action="/sign-in" data-form=
 
 app.get('/', (request, response) => response.send(page(request, 'Library')));
 app.get('/catalogue', (request, response) => response.send(page(request, 'Catalogue')));
-app.get('/sign-in', guestsOnly, (request, response) => response.send(page(request, 'Sign in', FORM(), true)));
+app.get('/sign-in', guestsOnly, (request, response) => {
+  if (hasBug('return') && request.query.next) request.session.returnTo = request.query.next;
+  response.send(page(request, 'Sign in', FORM(), true));
+});
 
 app.post('/sign-in', guestsOnly, async (request, response) => {
   const { account = '', password = '', remember } = request.body;
@@ -121,7 +127,7 @@ app.post('/sign-in', guestsOnly, async (request, response) => {
 
 app.post('/sign-out', (request, response) => {
   const series = remembered.get(kept(request) ?? '')?.series;
-  if (series !== undefined) endSeries(series);
+  if (series !== undefined && !hasBug('logout')) endSeries(series);
   request.session.destroy(() => {
     response.clearCookie('library.sid');
     if (series !== undefined) response.clearCookie('library.keep');
@@ -138,7 +144,7 @@ app.post('/loans', guard(), (request, response) => {
   response.redirect(303, '/loans');
 });
 app.get('/loans/:id', guard('clerk'), (request, response) => response.send(page(request, `Loan ${escaped(request.params.id)}`)));
-app.post('/loans/:id', guard('clerk'), (request, response) => response.redirect(303, `/loans/${encodeURIComponent(request.params.id)}`));
+app.post('/loans/:id', guard(hasBug('submit') ? null : 'clerk'), (request, response) => response.redirect(303, `/loans/${encodeURIComponent(request.params.id)}`));
 app.get('/desk', guard('clerk'), (request, response) => response.send(page(request, 'Desk')));
 app.get('/safe', guard('chief'), (request, response) => response.send(page(request, 'Safe')));
 

@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import express from 'express';
 import { jwtVerify, SignJWT } from 'jose';
-import { people, personWith } from '../people.mjs';
+import { hasBug, people, personWith } from '../people.mjs';
 
 const ACCESS = 300;
 const REFRESH = 3600;
@@ -23,7 +23,7 @@ async function issue(family) {
     .setExpirationTime(now() + ACCESS)
     .sign(key);
   const refresh = randomBytes(24).toString('base64url');
-  tokens.set(refresh, { family, issuedAt: now(), isUsed: false });
+  tokens.set(refresh, { family, issuedAt: hasBug('slide') ? family.startedAt : now(), isUsed: false });
   return { access_token: access, token_type: 'Bearer', expires_in: ACCESS, refresh_token: refresh };
 }
 
@@ -73,19 +73,24 @@ api.post('/token', async (request, response) => {
 
 api.post('/sign-out', (request, response) => {
   const token = tokens.get(request.body?.refresh_token);
-  if (token !== undefined) token.family.hasEnded = true;
+  if (token !== undefined && !hasBug('logout')) token.family.hasEnded = true;
   response.status(204).set('x-seen-as', 'guest').end();
 });
 
 api.get('/loans', guard(), (request, response) => response.json({ loans: [request.who.name] }));
 api.post('/loans', guard(), (_request, response) => response.status(201).json({}));
-api.delete('/loans/:id', guard('clerk'), (_request, response) => response.status(204).end());
+api.delete('/loans/:id', guard(hasBug('submit') ? null : 'clerk'), (_request, response) => response.status(204).end());
 api.get('/safe', guard('chief'), (_request, response) => response.json({ safe: 'nothing' }));
 api.use((_request, response) => response.status(404).json({ error: 'unknown' }));
 app.use('/api', api);
 
 const file = (name) => readFileSync(new URL(name, import.meta.url), 'utf8');
-const [shell, script] = [file('shell.html'), file('front-end.js')];
+const [shell, sound] = [file('shell.html'), file('front-end.js')];
+const script = hasBug('landing')
+  ? sound.replace('go(landing(who))', "go('/shelf')")
+  : hasBug('return')
+    ? sound.replace('  await go(url?.origin', '  if (url !== null) return location.assign(url.href);\n  await go(url?.origin')
+    : sound;
 app.get('/front-end.js', (_request, response) => response.type('text/javascript').send(script));
 app.get('/{*rest}', (_request, response) => response.set('x-seen-as', 'guest').set('cache-control', 'no-store').type('html').send(shell));
 app.use((_request, response) => response.status(404).set('x-seen-as', 'guest').send('Not found'));

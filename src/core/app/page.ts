@@ -121,7 +121,7 @@ function pageResponse(
 }
 
 /** A request of a page with the page's own parameters put in: `/api/berths/:id` on `/berths/12`. */
-function filledIn(path: string, parameters: ReadonlyMap<string, string>): string {
+export function filledIn(path: string, parameters: ReadonlyMap<string, string>): string {
   return path.replace(/:([A-Za-z][\w-]*)/g, (written, name: string) => {
     const value = parameters.get(name);
     return value === undefined ? written : encodeURIComponent(value.toWellFormed());

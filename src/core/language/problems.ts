@@ -189,6 +189,18 @@ export const PROBLEMS = {
     `${p.check} is accepted here, but there is no such finding`,
     'take the entry out: it would hide the finding should it come back',
   ],
+  'no-live': (p: { file: string }): Saying => [
+    `there is no ${p.file}, which says where the app is`,
+    'write a first one with: cavrin live --learn --at http://127.0.0.1:3000 --login /login',
+  ],
+  'bad-selector': (p: { selector: string }): Saying => [
+    `${p.selector} is no usable CSS selector`,
+    "write one such as '#account', '.who b' or 'form[action=\"/sign-out\"]', in quotes",
+  ],
+  'host-not-allowed': (p: { host: string }): Saying => [
+    `${p.host} is not this machine, and a run logs in, sends forms and may change accounts there`,
+    `say that it may: --allow-host ${p.host}`,
+  ],
   'walks-not-read': (p: { name: string }): Saying => [
     `${p.name} lies beside the policy and is not read`,
     'put walks into walks.yaml or below walks/, or name the files that are meant',

@@ -63,7 +63,7 @@ export function readYaml(source: Source, report: Report): YamlText | null {
   const faults = causesOf([...document.errors, ...document.warnings]);
   for (const fault of faults.slice(0, 20)) {
     const place = { source, start: fault.pos[0], end: Math.max(fault.pos[1], fault.pos[0] + 1) };
-    report(problem('yaml-syntax', { problem: SAYINGS[fault.code] ?? fault.message }, place));
+    report(problem('yaml-syntax', { problem: sayingOf(fault) }, place));
   }
   if (faults.length > 0) return null;
   const converter = new Converter(source, report);
@@ -125,6 +125,13 @@ const SAYINGS: Partial<Record<string, string>> = {
   TAB_AS_INDENT: 'a tab indents this line; indent with spaces only',
   BAD_INDENT: 'this line starts at another column than the rest of its map or list; indent it as they are',
 };
+
+function sayingOf({ code, message }: { readonly code: string; readonly message: string }): string {
+  if (message.includes('flow-map-start at node end')) {
+    return 'a brace within a map on one line begins another map; put a text with braces in quotes';
+  }
+  return SAYINGS[code] ?? message;
+}
 
 /** Faults of indentation make the parser stumble over what follows: of those that come after one only others like it are told. */
 function causesOf<Fault extends { readonly code: string; readonly pos: readonly [number, number] }>(

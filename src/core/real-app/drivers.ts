@@ -1,0 +1,43 @@
+import type { Stage } from '../play/stage.js';
+import type { StepResult, WalkResult } from '../walks/runner.js';
+
+/** By what a walk is played: by plain requests, or by a real browser. */
+export type Driver = 'http' | 'browser';
+
+/**
+ * By what a walk is to be played so that all of it is judged: by requests where they tell everything; in a browser where script, the
+ * back button or what a cookie leaves unsaid decides; by both where neither tells all.
+ */
+export function driversFor(stage: Stage, { steps }: WalkResult): readonly Driver[] {
+  const asksBrowser = steps.some((step) => isOfScript(step) || isOfBrowser(stage, step));
+  if (!asksBrowser) return ['http'];
+  return steps.some(isOfRequests) ? ['http', 'browser'] : ['browser'];
+}
+
+/** Whether script of the app decides what is seen. */
+function isOfScript({ played: { exchanges, browser, refusedByScript } }: StepResult): boolean {
+  const { page } = browser.tab;
+  return (
+    refusedByScript !== null ||
+    exchanges.some(({ purpose }) => purpose === 'login' || purpose === 'refresh') ||
+    (page !== null && page.script !== null)
+  );
+}
+
+/** Whether it is the browser that decides: what it shows again, and which cookies another site can have sent. */
+function isOfBrowser({ app: { policy } }: Stage, { step: { action } }: StepResult): boolean {
+  if (action.verb === 'back') return true;
+  const isFromElsewhere = 'from' in action && action.from !== null;
+  const { session, remember } = policy;
+  return isFromElsewhere && (session.cookie.sameSite === 'unset' || remember?.cookie.sameSite === 'unset');
+}
+
+/** Whether nobody at a browser can do it: renew tokens by hand, hand on what script keeps, or come from another network. */
+function isOfRequests({ step: { action, connectsFrom }, played: { exchanges } }: StepResult): boolean {
+  if (connectsFrom !== null) return true;
+  if (action.verb === 'copy' || action.verb === 'plant') {
+    return action.what === 'access' || action.what === 'refresh';
+  }
+  if (action.verb === 'send' && exchanges.some(({ purpose }) => purpose === 'refresh')) return true;
+  return exchanges.some(({ request }) => request.client !== exchanges[0]?.request.client);
+}

@@ -1,0 +1,92 @@
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromiumOptions } from './chromium-options.js';
+import type * as Playwright from 'playwright-core';
+import type { Browser, BrowserContext, BrowserType } from 'playwright-core';
+
+/** Where a Chromium usually lies. */
+const PLACES = [
+  '/usr/bin/chromium',
+  '/usr/bin/chromium-browser',
+  '/usr/bin/google-chrome',
+  '/Applications/Google Chrome.app/Contents/MacOS/Google Chrome',
+];
+
+/** The real browser of a run: one program for everybody who does not close theirs. */
+export class Chromium {
+  private shared: Promise<Browser> | null = null;
+  private rules: readonly string[] = [];
+
+  private constructor(
+    private readonly type: BrowserType,
+    private readonly program: string,
+  ) {}
+
+  /**
+   * Looks for a Chromium and for what steers it; gives in words what is missing.
+   *
+   * @param folder where the project lies that may have installed playwright-core
+   * @param named the program that somebody named
+   */
+  static find(folder: string, named: string | undefined): Chromium | string {
+    const type = chromiumType(folder);
+    if (type === null) return 'playwright-core is not installed: npm install --save-dev playwright-core';
+    if (named !== undefined && !existsSync(named)) return `there is no program ${named}`;
+    const program = named ?? PLACES.find((place) => existsSync(place)) ?? bundledOf(type);
+    if (program === null) {
+      return 'there is no Chromium: install the package chromium, or name its program in CHROMIUM';
+    }
+    return new Chromium(type, program);
+  }
+
+  /** A browser that nobody has used; one that will be closed and opened again has a profile of its own on disk. */
+  async context(profile: string | null): Promise<BrowserContext> {
+    if (profile !== null) return this.type.launchPersistentContext(profile, this.options);
+    this.shared ??= this.type.launch(this.options);
+    return (await this.shared).newContext();
+  }
+
+  async end(): Promise<void> {
+    await (await this.shared)?.close();
+    this.shared = null;
+  }
+
+  /** No other hosts are asked for than these, by whatever page or script. */
+  onlyFor(hosts: readonly string[]): void {
+    const excluded = hosts.map((host) => `, EXCLUDE ${host}`).join('');
+    this.rules = [`--host-resolver-rules=MAP * ~NOTFOUND${excluded}`];
+  }
+
+  private get options() {
+    return chromiumOptions(this.program, this.rules);
+  }
+}
+
+/** A new folder for a profile. */
+export function newProfile(): string {
+  return mkdtempSync(join(tmpdir(), 'cavrin-profile-'));
+}
+
+export function removeProfile(folder: string): void {
+  rmSync(folder, { recursive: true, force: true });
+}
+
+/** What steers Chromium is no part of this package: it is looked for where the project is, then beside this program. */
+function chromiumType(folder: string): BrowserType | null {
+  for (const from of [join(folder, 'package.json'), join(import.meta.dirname, 'package.json')]) {
+    try {
+      const { chromium } = createRequire(from)('playwright-core') as typeof Playwright;
+      return chromium;
+    } catch {
+      // It may be in the other place.
+    }
+  }
+  return null;
+}
+
+function bundledOf(type: BrowserType): string | null {
+  const place = type.executablePath();
+  return existsSync(place) ? place : null;
+}

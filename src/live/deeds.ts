@@ -1,0 +1,75 @@
+import type { Administration, LiveConfig } from '../core/internal.js';
+import type { AppAddress } from './app-address.js';
+import type { Doer } from './doing.js';
+import type { Secrets } from './secrets.js';
+import { NotPlayable } from './walk-play.js';
+
+/** What is done to the app and told of it by whoever keeps it, for one walk. */
+export class Deeds {
+  /** Accounts whose password a walk has changed. */
+  private readonly changed = new Set<string>();
+  /** Who logged in last in each browser: a code is sent to them. */
+  readonly logins = new Map<string, string>();
+
+  constructor(
+    private readonly config: LiveConfig,
+    private readonly doer: Doer,
+    private readonly address: AppAddress,
+    private readonly secrets: Secrets,
+    private readonly variable: (name: string) => string,
+    private readonly restart: (() => Promise<void>) | null,
+  ) {}
+
+  nameOf(account: string): string {
+    return this.config.accounts.get(account)?.name ?? account;
+  }
+
+  /** @param own the password that the policy gives */
+  passwordOf(account: string, own: string): string {
+    const variable = this.config.accounts.get(account)?.passwordIn ?? null;
+    if (variable === null) return own;
+    const password = this.variable(variable);
+    this.secrets.add(password);
+    return password;
+  }
+
+  hasNewPassword(account: string): boolean {
+    return this.changed.has(account);
+  }
+
+  async administer(action: Administration): Promise<void> {
+    const { verb } = action;
+    const how = this.config.deeds[verb];
+    if (how === undefined) {
+      if (verb === 'restart-app' && this.restart !== null) return this.restart();
+      throw new NotPlayable(`live.yaml does not say how to ${verb} (deeds)`);
+    }
+    const values = 'account' in action ? { account: this.nameOf(action.account) } : {};
+    const roles = 'roles' in action ? { roles: action.roles.join(',') } : {};
+    const password = 'password' in action ? { password: action.password } : {};
+    if (verb === 'set-password') this.changed.add(action.account);
+    await this.doer.perform(verb, how, { ...values, ...roles, ...password });
+  }
+
+  async codeFor(account: string): Promise<string> {
+    const how = this.config.deeds.code;
+    if (how === undefined) {
+      throw new NotPlayable('live.yaml does not say how to come by the one-time code (deeds)');
+    }
+    const code = await this.doer.perform('code', how, { account: this.nameOf(account) });
+    this.secrets.add(code);
+    return code;
+  }
+
+  /** The address of the link that was sent to a new account, in the policy's own addresses. */
+  async linkFor(account: string): Promise<string> {
+    const how = this.config.deeds.link;
+    if (how === undefined) {
+      throw new NotPlayable('live.yaml does not say how to come by the link of a new account (deeds)');
+    }
+    return this.address.inPolicy(
+      await this.doer.perform('link', how, { account: this.nameOf(account) }),
+      '/',
+    );
+  }
+}

@@ -1,0 +1,5 @@
+export { runLive, type RunOptions, type RunProgress } from './live-run.js';
+export { badSelectors } from './selectors.js';
+export { RunEnded } from './run-ended.js';
+export { learn, type FirstLive, type LearnOptions } from './learn/learn.js';
+export type { Looker } from './learn/learnt.js';

@@ -1,0 +1,78 @@
+import { AppAddress } from '../app-address.js';
+import { Chromium } from '../chromium.js';
+import { RunEnded } from '../run-ended.js';
+import { NoAnswer, Transport } from '../transport.js';
+import { learnByBrowser } from './by-browser.js';
+import { learnByRequests, NOTHING } from './by-requests.js';
+import type { Learnt, Looker } from './learnt.js';
+import { writtenLive } from './written-live.js';
+
+/** What is looked at, and by whom. */
+export interface LearnOptions {
+  /** Origin and base path of the app. */
+  readonly at: string;
+  /** The address of its login page, below that. */
+  readonly login: string;
+  readonly lookers: readonly [Looker, Looker];
+  /** The variables that hold the passwords, by account; none for those of the policy. */
+  readonly variables: ReadonlyMap<string, string>;
+  readonly folder: string;
+  readonly env: Readonly<Record<string, string | undefined>>;
+  readonly patience: number;
+}
+
+/** A first live.yaml, and what it holds. */
+export interface FirstLive {
+  readonly text: string;
+  readonly learnt: Learnt;
+}
+
+/**
+ * Looks at a running app and writes down how a run can have it: by requests where its login page has a form, else in a browser.
+ *
+ * @throws RunEnded where the app is not there
+ */
+export async function learn(options: LearnOptions): Promise<FirstLive> {
+  const { at, login, lookers } = options;
+  const address = new AppAddress(at, new URL(at).origin);
+  const transport = new Transport(address, 1, options.patience);
+  try {
+    const byRequests = await learnByRequests(address, transport, login, lookers);
+    const found = byRequests ?? (await inBrowser(address, options));
+    const driver = byRequests === null ? ('a browser' as const) : ('requests' as const);
+    return { text: writtenLive(found, { ...options, driver }), learnt: found };
+  } catch (error) {
+    if (!(error instanceof NoAnswer)) throw error;
+    throw new RunEnded(`${at}: ${error.reason}`, 'start the app, and look at the address and the login page');
+  } finally {
+    transport.stop();
+  }
+}
+
+async function inBrowser(
+  address: AppAddress,
+  { login, lookers, folder, env }: LearnOptions,
+): Promise<Learnt> {
+  const chromium = Chromium.find(folder, env['CHROMIUM']);
+  const noForm = `${login} has no login form that is there without script`;
+  if (typeof chromium === 'string') {
+    return { ...NOTHING, notes: [`${noForm}, and no browser to look in: ${chromium}`] };
+  }
+  const { hostname } = new URL(address.at);
+  chromium.onlyFor([hostname]);
+  try {
+    return (
+      (await learnByBrowser(address, chromium, login, lookers)) ?? {
+        ...NOTHING,
+        notes: [`${noForm}, and in a browser none was seen`],
+      }
+    );
+  } catch (error) {
+    return {
+      ...NOTHING,
+      notes: [`${noForm}, and a browser could not look: ${String(error).split('\n', 1)[0] ?? ''}`],
+    };
+  } finally {
+    await chromium.end();
+  }
+}

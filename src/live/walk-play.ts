@@ -1,0 +1,33 @@
+import type { Driver, LiveStep, LiveWalk, StepResult, WalkResult } from '../core/internal.js';
+
+/** Plays the steps of one walk against an app, one after the other, in whatever it has for browsers. */
+export interface WalkPlay {
+  readonly driver: LiveWalk['driver'];
+  /** Plays a step; the app's clock stands where it is to. */
+  step(result: StepResult): Promise<LiveStep>;
+  /** Asks who one is, once all else is done. */
+  ask(result: StepResult): Promise<LiveStep>;
+  /** Lets go of what it holds. */
+  end(): Promise<void>;
+}
+
+/** That a step, and so the rest of its walk, cannot be played here; the message tells why. */
+export class NotPlayable extends Error {}
+
+/** A walk and by what it is played. */
+export interface Planned {
+  readonly result: WalkResult;
+  readonly driver: Driver;
+}
+
+/** A walk on its way. */
+export interface Underway extends Planned {
+  readonly play: WalkPlay;
+  readonly steps: LiveStep[];
+  cut: string | null;
+}
+
+/** A walk of which no step is played. */
+export function notPlayed({ walk }: WalkResult, reason: string): LiveWalk {
+  return { walk, driver: 'http', steps: [], cut: reason };
+}
