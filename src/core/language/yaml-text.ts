@@ -184,8 +184,8 @@ class TooMuch extends Error {
  * @throws TooMuch for far more of them than any policy has, or faults by the thousand
  */
 function* tokensOf(source: Source): Generator<string> {
-  let [tokens, at, faults, comes] = [0, 0, 0, ''];
-  const tooMuch = (code: 'parts' | 'escapes' | 'commas') => {
+  let [tokens, at, faults, directives, comes] = [0, 0, 0, 0, ''];
+  const tooMuch = (code: 'parts' | keyof typeof GIVEN_UP) => {
     const place = { source, start: at, end: at + 1 };
     return new TooMuch(
       code === 'parts'
@@ -201,6 +201,9 @@ function* tokensOf(source: Source): Generator<string> {
     }
     if (token === ',' && (comes === ',' || comes === '[' || comes === '{')) faults += 1;
     if (faults > MOST_FAULTS) throw tooMuch('commas');
+    // A text of its own may begin so too, and then has its mark before it.
+    if (token.startsWith('%') && !LEXER_MARKS.has(comes)) directives += 1;
+    if (directives > MOST_FAULTS) throw tooMuch('directives');
     // Marks of the lexer that stand for no text.
     if (!LEXER_MARKS.has(token)) at += token.length;
     if (!/^[ \t\r\n]/.test(token)) comes = token;
@@ -211,6 +214,7 @@ function* tokensOf(source: Source): Generator<string> {
 const GIVEN_UP = {
   escapes: 'escapes that YAML does not know',
   commas: 'commas with nothing between them',
+  directives: 'lines that begin with a percent sign; only %YAML and %TAG may stand before a document',
 } as const;
 
 /** What aliases stand for. */
