@@ -17,6 +17,7 @@ import { watching, withWatch, type WatchOptions } from './watch.js';
 
 interface GridOptions extends OutputOptions, WatchOptions {
   readonly method: Method;
+  readonly roles?: boolean;
   readonly save?: string;
   readonly against?: string;
 }
@@ -26,8 +27,8 @@ export function gridCommand(terminal: Terminal, done: (status: number) => void):
   const command = withPolicy(new Command('grid'))
     .summary('show where every login state lands on every page')
     .description(
-      'Tries every page in every login state that the policy can bring about: a guest, an account of each kind, and logins ' +
-        'that ran out, were ended or wait for a code. A table that was agreed on, saved or written by hand, can be held ' +
+      'Tries every page in every login state that the policy can bring about: a guest, an account of each kind, roles that ' +
+        'nobody holds yet, logins that ran out, were ended or wait for a code, and flags that stand otherwise. A table that was agreed on, saved or written by hand, can be held ' +
         'against it.\n' +
         'Exit status: 0 done, or all as agreed; 1 something is not as agreed; 2 the input is wrong.',
     )
@@ -36,6 +37,7 @@ export function gridCommand(terminal: Terminal, done: (status: number) => void):
         .choices(METHODS)
         .default('GET'),
     )
+    .option('--roles', 'show a column for each role alone, instead of one for each kind of account')
     .option('--save <file>', 'also write the table as CSV, to agree on')
     .option('--against <file>', 'show only what differs from an agreed table in CSV');
   return withWatch(withOutputOptions(command, null, GRID_FORMATS)).action(
@@ -54,7 +56,7 @@ async function showGrid(
   const project = await openProject(readTexts(request, 'policy only'));
   if ('faults' in project) return complain(project.faults, GRID_FORMATS, options, terminal);
   const { policy, input } = project;
-  const grid = gridOf(policy, options.method);
+  const grid = gridOf(policy, options.method, options.roles === true ? 'roles' : 'accounts');
   if (options.against !== undefined) return holdAgainst(grid, options.against, options, terminal);
   if (options.save !== undefined) writeWhole(options.save, gridCsv(grid), terminal);
   const look = lookOf(terminal, terminal.out, options.color);

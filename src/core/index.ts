@@ -15,9 +15,9 @@ export type {
 export type { BrokenLaw, FilePlace, Finding, PlayedStep, PlayedWalk } from './library/results.js';
 export type { AskedRequest } from './why/admission.js';
 export type { Change, Step as ChangeStep } from './why/changes.js';
-export type { Grid, GridRow, GridState } from './grid/grid.js';
+export type { Grid, GridRow } from './grid/grid.js';
 export type { Change as PolicyChange, PolicyDiff } from './grid/diff.js';
-export type { Condition } from './grid/login-state.js';
+export type { Condition, GridState } from './grid/login-state.js';
 export type { Severity } from './language/diagnostic.js';
 export type { Method } from './http/messages.js';
 export type { Reason } from './app/reasons.js';

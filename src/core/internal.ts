@@ -39,6 +39,7 @@ export {
   type Turn,
 } from './browser/state.js';
 export { acceptedReturn } from './app/return-address.js';
+export type { Endpoint } from './language/policy.js';
 export { filledIn as filledPath } from './app/page.js';
 export { landingEntry } from './app/landing.js';
 export { cookieHeader, copyOf, ownOf, storeCookies, type CookieJar } from './browser/cookie-jar.js';
@@ -75,7 +76,9 @@ export { parseNetwork, SOME_CLIENT } from './http/client-address.js';
 export { STAND_IN_COOKIE } from './language/name-reader.js';
 export { jsonSchemaOf } from './walks/json-schema.js';
 export { nearest } from './language/suggestions.js';
-export type { Audience } from './vocabulary/audience.js';
+export { factChanges, flags as flagsSchema } from './language/access-schema.js';
+export { writtenFacts, writtenFlags } from './steps/administration.js';
+export type { AskedFact, Audience } from './vocabulary/audience.js';
 export { ALONE, castsOf, MOST_STATES, settleScene, verdictsOf } from './proof/prove.js';
 export type { Participants, Verdict } from './proof/prove.js';
 export type { Job, SceneOutcome } from './proof/known/scene-outcome.js';

@@ -1,4 +1,4 @@
-import type { Administration, LiveConfig } from '../core/internal.js';
+import { writtenFacts, writtenFlags, type Administration, type LiveConfig } from '../core/internal.js';
 import type { AppAddress } from './app-address.js';
 import type { Doer } from './doing.js';
 import type { Secrets } from './secrets.js';
@@ -46,9 +46,11 @@ export class Deeds {
     }
     const values = 'account' in action ? { account: this.nameOf(action.account) } : {};
     const roles = 'roles' in action ? { roles: action.roles.join(',') } : {};
+    const facts = 'facts' in action ? { facts: JSON.stringify(writtenFacts(action.facts)) } : {};
+    const flags = 'flags' in action ? { flags: JSON.stringify(writtenFlags(action.flags)) } : {};
     const password = 'password' in action ? { password: action.password } : {};
     if (verb === 'set-password') this.changed.add(action.account);
-    await this.doer.perform(verb, how, { ...values, ...roles, ...password });
+    await this.doer.perform(verb, how, { ...values, ...roles, ...facts, ...flags, ...password });
   }
 
   async codeFor(account: string): Promise<string> {

@@ -9,21 +9,25 @@ import {
 
 /** What the script of a single page knows without asking. */
 export interface FrontEnd {
-  pageAt(path: string): Pick<PageBody, 'guard' | 'loads'>;
+  pageAt(path: string): Pick<PageBody, 'guard' | 'loads' | 'refusals'>;
   /** Where it goes after a login. */
   nextFor(claims: Claims, asked: string | null): string;
 }
 
 /** The front end that a policy describes: it is what plays where no script runs, and so what it does is not judged. */
 export function frontEndOf({ app: { policy, router } }: Stage): FrontEnd {
+  const flags = new Set([...policy.flags].flatMap(([name, isOn]) => (isOn ? [name] : [])));
   return {
     pageAt(path) {
       const route = router.find('GET', path);
-      if (route?.page === undefined || route.page === null) return { guard: null, loads: [] };
+      if (route?.page === undefined || route.page === null) return NOTHING;
       const { grounds, parameters, page } = route;
-      const guard = page.guard === 'browser' ? { audience: grounds.audience, parameters } : null;
+      const parts = page.parts.map(({ name, audience }) => ({ name, audience: audience.audience }));
+      // How switches stand only the app knows: they are taken to be as the policy has them at first.
+      const guard =
+        route.guard === 'browser' ? { audience: grounds.audience, parameters, flags, parts } : null;
       const loads = page.loads.map(({ method, path: to }) => ({ method, path: filledPath(to, parameters) }));
-      return { guard, loads };
+      return { guard, loads, refusals: route.refusals === policy.refusals.page ? null : route.refusals };
     },
     nextFor({ roles }, asked) {
       const rules = policy.login?.return ?? null;
@@ -32,3 +36,5 @@ export function frontEndOf({ app: { policy, router } }: Stage): FrontEnd {
     },
   };
 }
+
+const NOTHING = { guard: null, loads: [], refusals: null } as const;

@@ -77,6 +77,17 @@ export class HtmlPage {
     return found.toArray().some((each) => wordsOf(this.$(each).text()).includes(text));
   }
 
+  /** Whether a button, a link, a heading or the like has just this text. */
+  names(text: string): boolean {
+    return this.$(NAMING)
+      .toArray()
+      .some((each) => {
+        const element = this.$(each);
+        if (element.closest('[hidden]').length > 0) return false;
+        return wordsOf(element.text()) === text || wordsOf(element.attr('value') ?? '') === text;
+      });
+  }
+
   /** The value of what carries a form's token: a hidden field of a name, or a meta element. */
   tokenIn(field: string): string | null {
     const input = this.$('input')
@@ -144,3 +155,7 @@ function selectedIn($: CheerioAPI, select: Cheerio<Found[number]>): string {
 function wordsOf(text: string): string {
   return text.replace(/\s+/g, ' ').trim();
 }
+
+/** What names a part of a page for people. */
+export const NAMING =
+  'button, a, summary, legend, label, h1, h2, h3, h4, h5, h6, [type=submit], [type=button]';

@@ -196,6 +196,7 @@ export class HttpBrowser {
     return {
       kind: 'page',
       menu: this.menuOn(page, request) ?? [],
+      parts: [],
       reader: null,
       ...this.frontEnd.pageAt(request.path),
       again,

@@ -19,6 +19,7 @@ import {
   type StepResult,
   type LiveStep,
 } from '../core/internal.js';
+import { hasParts, partsToFind } from './parts-to-find.js';
 import { answersFor } from './answers.js';
 import type { Deeds } from './deeds.js';
 import type { Answers } from './form-filling.js';
@@ -207,6 +208,8 @@ export class HttpPlay implements WalkPlay {
     if (menu === null && this.policy.menu.length > 0 && !unjudged.has('menu')) {
       unjudged.set('menu', 'no page with a menu came');
     }
+    const parts = isScripted ? null : this.partsOf(result, last);
+    if (parts === null && hasParts(this.policy)) unjudged.set('parts', 'no page that may have them came');
     return {
       lands,
       status,
@@ -215,6 +218,7 @@ export class HttpPlay implements WalkPlay {
       via,
       refreshes,
       menu: menu ?? [],
+      parts: parts ?? [],
       holds: this.held(state, clock),
       messages: exchanges.map(messageOf),
       isThere: this.isThere(last),
@@ -241,6 +245,18 @@ export class HttpPlay implements WalkPlay {
     return isShown && expected && last.page !== null && this.policy.menu.length > 0
       ? browser.menuOn(last.page, last.request)
       : null;
+  }
+
+  private partsOf({ played, outcome }: StepResult, last: HttpExchange | null): string[] | null {
+    const shown = played.browser.tab.page;
+    if (last?.purpose !== 'navigate' || last.page === null || last.response.status >= 400) return null;
+    if (shown === null || outcome.refused !== null || shown.address.path !== last.request.path) return null;
+    const { page } = last;
+    return partsToFind(this.site, last.request.path)
+      .filter(({ selector, text }) =>
+        selector === null ? page.names(text ?? '') : page.shows(selector, text),
+      )
+      .map(({ name }) => name);
   }
 
   private isThere(last: HttpExchange | null): boolean | null {

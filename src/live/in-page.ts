@@ -145,6 +145,19 @@ export const SHOWS = `({ selector, text }) => {
   return text === null ? found.length > 0 : found.some((each) => each.textContent.replace(/\\s+/g, ' ').trim().includes(text));
 }`;
 
+/** Of some parts of a page the names of those that are in sight: by a selector, or by a text that something has. */
+export const READ_PARTS = `({ naming, parts }) => {
+  const isSeen = (each) => each.checkVisibility === undefined || each.checkVisibility();
+  const words = (text) => text.replace(/\\s+/g, ' ').trim();
+  const all = (selector) => [...document.querySelectorAll(selector)].filter(isSeen);
+  return parts
+    .filter(({ selector, text }) =>
+      selector === null
+        ? all(naming).some((each) => words(each.textContent) === text || words(each.value ?? '') === text)
+        : all(selector).some((each) => text === null || words(each.textContent).includes(text)))
+    .map(({ name }) => name);
+}`;
+
 /** What a storage has under a key; null for nothing. */
 export const READ_STORAGE = `({ storage, key }) => {
   try {

@@ -10,6 +10,8 @@ import {
 } from '../core/internal.js';
 import * as inPage from './in-page.js';
 import { parsed, valueAt } from './json-answers.js';
+import { NAMING } from './html-page.js';
+import { hasParts, partsToFind } from './parts-to-find.js';
 import type { Asked, BrowserSite, Person } from './person.js';
 import { fromHeader, onPage, type SeenIn } from './who.js';
 
@@ -51,6 +53,8 @@ export class Looking {
     if (messages.at(-1)?.status === undefined && played.exchanges.length > 0) {
       unjudged.set('status', 'the page came without being asked for');
     }
+    const parts = isOpen && isHere ? await this.partsIn(person, result) : null;
+    if (parts === null && hasParts(this.policy)) unjudged.set('parts', 'no page that may have them came');
     const { path } = this.site.stage.client.tokens?.submit ?? { path: null };
     return {
       lands: person.lands(),
@@ -60,6 +64,7 @@ export class Looking {
       via: messages.filter(({ location }) => location !== null).map(({ target }) => target),
       refreshes: person.messages.filter(({ target, method }) => method === 'POST' && target === path).length,
       menu: menu ?? [],
+      parts: parts ?? [],
       holds:
         isOpen || result.step.action.verb !== 'close-browser' ? await this.held(person) : [...outcome.holds],
       messages,
@@ -149,6 +154,17 @@ export class Looking {
     const page = this.site.stage.app.router.find('GET', path)?.page?.pattern.text;
     const sign = this.site.config.shownWhen.get(page ?? '');
     return sign === undefined ? null : person.look<boolean>(inPage.SHOWS, sign);
+  }
+
+  /** The parts that a page shows; null where none came that was to be shown. */
+  private async partsIn(person: Person, { played, outcome }: StepResult): Promise<string[] | null> {
+    const shown = played.browser.tab.page;
+    const here = (person.lands() ?? '').split('?', 1)[0] ?? '';
+    if (shown === null || shown.status >= 400 || outcome.refused !== null || shown.address.path !== here) {
+      return null;
+    }
+    const parts = partsToFind(this.site, here);
+    return parts.length === 0 ? [] : person.look<string[]>(inPage.READ_PARTS, { naming: NAMING, parts });
   }
 
   private async held(person: Person): Promise<Credential[]> {

@@ -3,7 +3,7 @@ import type { LiveConfig, Path } from '../core/internal.js';
 
 /** The selectors of a live.yaml that cannot be read, with where they stand. */
 export function badSelectors(config: LiveConfig): { readonly selector: string; readonly at: Path }[] {
-  const { who, menu, shownWhen, logout, forms } = config;
+  const { who, menu, shownWhen, parts, logout, forms } = config;
   const all: [string | null, Path][] = [
     ...(who?.by === 'element'
       ? ([
@@ -16,6 +16,9 @@ export function badSelectors(config: LiveConfig): { readonly selector: string; r
       selector,
       ['pages', page, 'shown-when'],
     ]),
+    ...[...parts].flatMap(([page, own]) =>
+      [...own].map(([name, { selector }]): [string, Path] => [selector, ['pages', page, 'parts', name]]),
+    ),
     ...(logout === null || logout.by === 'request'
       ? []
       : [[logout.selector, ['logout', logout.by]] as [string, Path]]),

@@ -158,6 +158,9 @@ export const whyFormat = z.strictObject({
   audience: z.strictObject({ words: z.string(), by: z.string(), line: z.int() }).nullable(),
   visitor: z.strictObject({ account: z.string().nullable(), roles: z.array(z.string()), reason: z.string() }),
   admitted: z.string(),
+  /** Facts that are asked for and missing, in words. */
+  lacks: z.array(z.string()),
+  parts: z.array(z.strictObject({ name: z.string(), line: z.int(), shown: z.boolean() })),
   status: z.int().nullable(),
   lands: z.string().nullable(),
   /** Each of them would admit the visitor; each is a list of steps. */

@@ -154,6 +154,7 @@ const ASPECT_WORDS = {
   via: 'sent on by',
   refreshes: 'renewed tokens',
   menu: 'menu',
+  parts: 'parts',
   holds: 'holds',
 } as const;
 

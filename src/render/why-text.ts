@@ -8,7 +8,7 @@ import {
   type LoginState,
   type YamlText,
 } from '../core/internal.js';
-import { audienceWords } from './audience-words.js';
+import { audienceWords, flagWords } from './audience-words.js';
 import { flow } from './columns.js';
 import type { WhyJson } from './json-formats.js';
 import { requestWords } from './step-words.js';
@@ -62,7 +62,13 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
   }
   rows.push(['visitor', visitorWords(explained, who)]);
   rows.push(['outcome', outcomeWords(explained, palette.good, palette.bad)]);
+  for (const each of explained.lacking) rows.push(['lacks', lackWords(each)]);
   rows.push(['the way', wayWords(explained)]);
+  for (const { part, admitted } of explained.parts) {
+    const seen =
+      admitted === 'served' ? palette.good('shown') : `hidden, for ${audienceWords(part.audience.audience)}`;
+    rows.push([`part ${part.name}`, `${printable(seen)} ${line(part.at)}`]);
+  }
   if (explained.isMissing) {
     rows.push(['to get in', 'there is nothing here: add a page for the address, whoever is to see it']);
   } else if (explained.changes.length > 0) {
@@ -99,7 +105,8 @@ function visitorWords({ visitor, given }: Explained, who: LoginState): string {
   );
   const parts = [
     roles.length === 0 ? 'no role' : `holds ${roles.join(', ')}`,
-    ...[...visitor.facts].map(([name, value]) => `${name} ${value}`),
+    ...[...visitor.facts].map(([name, values]) => `${name} ${values.join(' and ')}`),
+    ...(visitor.joinedAt === null ? [] : [`joined ${formatDuration(who.time - visitor.joinedAt)} ago`]),
     ...(visitor.secondFactor ? ['gave a one-time code'] : []),
     `known by a ${visitor.by ?? 'session'}`,
     ...(who.time > 0 ? [`logged in ${formatDuration(who.time)} ago`] : []),
@@ -115,6 +122,12 @@ function outcomeWords(
   const first = played.exchanges.find((exchange) => exchange.explanation.reason !== 'served');
   const reason = played.cutShort ?? first?.explanation.reason ?? admitted;
   return reason === 'served' ? good('served') : bad(reason);
+}
+
+function lackWords({ fact, wanted, held, parameter }: Explained['lacking'][number]): string {
+  const named = parameter === null ? '' : `, as :${parameter} in the path says`;
+  const own = held.length === 0 ? `has no ${fact}` : `has ${fact} ${held.join(' and ')}`;
+  return printable(`${fact} ${wanted.join(' or ')}${named}; the visitor ${own}`);
 }
 
 function wayWords({ played }: Explained): string {
@@ -147,7 +160,11 @@ function stepWords(step: ChangeStep): string {
     case 'lose':
       return `no longer hold ${printable(step.role)}`;
     case 'have-facts':
-      return `have ${printable([...step.facts].map(([name, value]) => `${name} ${value}`).join(' and '))}`;
+      return `have ${printable([...step.facts].map(([name, values]) => `${name} ${values.join(' and ')}`).join(' and '))}`;
+    case 'switch':
+      return `have ${printable(flagWords(step.flags).join(' and '))}`;
+    case 'join-lately':
+      return `have joined within ${formatDuration(step.within)}`;
     case 'be':
       return `be the account ${printable(step.account)}`;
   }
@@ -177,6 +194,12 @@ export function whyJson(explained: Explained, who: LoginState, policy: YamlText)
         : { words: audienceWords(grounds.audience), by: grounds.by, line: lineOf(policy, grounds.at) },
     visitor: { account: visitor.account, roles: [...visitor.roles], reason: visitor.reason },
     admitted,
+    lacks: explained.lacking.map(lackWords),
+    parts: explained.parts.map(({ part, admitted: seen }) => ({
+      name: part.name,
+      line: lineOf(policy, part.at),
+      shown: seen === 'served',
+    })),
     status: played.exchanges.at(-1)?.response.status ?? null,
     lands: shown === null ? null : shown.path + shown.query,
     changes: explained.changes.map((change) => change.map(stepWords)),

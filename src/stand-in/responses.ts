@@ -117,6 +117,7 @@ function bodyOf(view: View): Content {
             path: decided.route?.path ?? request.path,
             for: body.reader,
             menu: body.menu,
+            parts: body.parts,
             loads: body.loads,
           })
         : page(appPage(view, body));

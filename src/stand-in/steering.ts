@@ -1,7 +1,11 @@
 import {
+  factChanges,
+  flagsSchema,
   parseDuration,
   handle,
   recordsOf,
+  writtenFacts,
+  writtenFlags,
   type Administration,
   type Recorded,
   type Seconds,
@@ -31,8 +35,11 @@ export interface Standing {
   readonly accounts: readonly {
     readonly name: string;
     readonly roles: readonly string[];
+    readonly facts: Readonly<Record<string, string | readonly string[] | null>>;
     readonly state: string;
   }[];
+  /** The switches of the app. */
+  readonly flags: Readonly<Record<string, 'on' | 'off'>>;
   readonly messages: readonly Message[];
 }
 
@@ -43,11 +50,15 @@ export function standingOf(site: Site, wire: Wire): Standing {
     now,
     clock: site.time.kind,
     records: recordsOf(site.stage, site.state, now),
-    accounts: [...site.state.accounts.values()].map(({ name, given, state }) => ({
+    accounts: [...site.state.accounts.values()].map(({ name, given, facts, state }) => ({
       name,
       roles: given,
+      facts: writtenFacts(facts),
       state,
     })),
+    flags: writtenFlags(
+      new Map([...site.policy.flags.keys()].map((flag) => [flag, site.state.flags.has(flag)])),
+    ),
     messages: messagesOf(site, wire),
   };
 }
@@ -72,7 +83,9 @@ export const DEEDS = [
   'suspend',
   'delete-account',
   'set-roles',
+  'set-facts',
   'set-password',
+  'set-flag',
   'restart-app',
   'reset',
 ] as const;
@@ -92,9 +105,24 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
     case 'restart-app':
       site.administer({ verb: 'restart-app' });
       return null;
+    case 'set-flag': {
+      const stands = readJson(flagsSchema, fields.get('flags'));
+      const isKnown = stands !== null && Object.keys(stands).every((flag) => site.policy.flags.has(flag));
+      if (!isKnown) return 'flags: give flags of the policy as JSON, such as {"maintenance":"on"}';
+      site.administer({ verb: 'set-flag', flags: new Map(Object.entries(stands)) });
+      return null;
+    }
+    case 'set-facts': {
+      const account = fields.get('account') ?? '';
+      if (!site.state.accounts.has(account)) return UNKNOWN_ACCOUNT;
+      const facts = readJson(factChanges, fields.get('facts'));
+      if (facts === null) return 'facts: give what is to change as JSON, such as {"terms":"accepted"}';
+      site.administer({ verb: 'set-facts', account, facts: new Map(Object.entries(facts)) });
+      return null;
+    }
     default: {
       const account = fields.get('account') ?? '';
-      if (!site.state.accounts.has(account)) return 'account: name one that there is';
+      if (!site.state.accounts.has(account)) return UNKNOWN_ACCOUNT;
       const what = administration(deed, account, fields);
       if (what.verb === 'set-roles') {
         const unknown = what.roles.find((role) => !site.policy.roles.has(role));
@@ -106,8 +134,22 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
   }
 }
 
+const UNKNOWN_ACCOUNT = 'account: name one that there is';
+
+/** What a field says as JSON of some form; null where it does not. */
+function readJson<Value>(
+  schema: { safeParse(value: unknown): { readonly data?: Value | undefined } },
+  text: string | undefined,
+): Value | null {
+  try {
+    return schema.safeParse(JSON.parse(text ?? '')).data ?? null;
+  } catch {
+    return null;
+  }
+}
+
 function administration(
-  verb: Exclude<Deed, 'clock' | 'reset' | 'restart-app'>,
+  verb: 'suspend' | 'delete-account' | 'set-roles' | 'set-password',
   account: string,
   fields: ReadonlyMap<string, string>,
 ): Administration {

@@ -59,7 +59,17 @@ class Model {
       const response = respond(200, {
         noStore: parameters.has('no-store'),
         setCookie: parameters.getAll('cookie').filter(Boolean),
-        body: { kind: 'page', reader: null, menu: [], guard: null, loads: [], again: null, token: null },
+        body: {
+          kind: 'page',
+          reader: null,
+          menu: [],
+          parts: [],
+          guard: null,
+          refusals: null,
+          loads: [],
+          again: null,
+          token: null,
+        },
       });
       turn = receive(this.client, turn.browser, turn.flight, response, clock);
     }

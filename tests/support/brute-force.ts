@@ -66,7 +66,7 @@ export class BruteForce {
           if (seen.size > most) return null;
           put(level, ticks + 1, this.later(moment), seen);
           for (const move of moves) {
-            if (!isOpen(stage.app.policy, cast, moment.situation, move)) continue;
+            if (!isOpen(stage, cast, moment.situation, move)) continue;
             const [taken, ...more] = takeMove(stage, moment.situation, move, false);
             if (more.length > 0) throw new Error('one instant, two ways');
             if (taken === undefined) continue;

@@ -4,7 +4,7 @@ import type { StepResult } from '../../src/core/walks/runner';
 import { LONGEST_FROZEN } from '../../src/core/browser/tabs';
 import { answered, type Answered } from '../../src/core/play/stage';
 import type { Walk } from '../../src/core/steps/walk';
-import { steer, told } from './over-the-wire';
+import { steer, steeringFields, told } from './over-the-wire';
 import { Person } from './person';
 import { sendOver } from './wire-browser';
 
@@ -66,7 +66,7 @@ export class ChromiumPlay {
   private async act(person: Person, step: Walk['steps'][number]): Promise<void> {
     const { action } = step;
     if (action.verb === 'wait') return;
-    if (STEERED.has(action.verb)) await steer(this.standIn, action.verb, fieldsOf(action));
+    if (STEERED.has(action.verb)) await steer(this.standIn, action.verb, steeringFields(action));
     else await person.act(step, await this.latestLink());
   }
 
@@ -91,12 +91,15 @@ export class ChromiumPlay {
   }
 }
 
-const STEERED = new Set<string>(['suspend', 'delete-account', 'set-roles', 'set-password', 'restart-app']);
-
-function fieldsOf(action: object): Record<string, string> {
-  const fields = Object.entries(action).filter(([name]) => name !== 'verb');
-  return Object.fromEntries(fields.map(([name, value]) => [name, [value].flat().join(',')]));
-}
+const STEERED = new Set<string>([
+  'suspend',
+  'delete-account',
+  'set-roles',
+  'set-facts',
+  'set-flag',
+  'set-password',
+  'restart-app',
+]);
 
 /** The secret of a link is sealed on the wire. */
 function unsealed(address: string | null): string | null {

@@ -5,7 +5,8 @@ import { initialState, type AppState } from '../../src/core/app/app';
 import type { HeldTokens } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/time/clock';
 import type { Policy } from '../../src/core/language/policy';
-import { deedOf, type PersonAction } from '../../src/core/steps/all-steps';
+import { deedOf, type Action, type PersonAction } from '../../src/core/steps/all-steps';
+import { writtenFacts, writtenFlags, type SetFacts, type SetFlag } from '../../src/core/steps/administration';
 import { given, type Giving } from '../../src/core/credentials/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
 import { answered, stageOf, type Answered, type Stage } from '../../src/core/play/stage';
@@ -110,7 +111,7 @@ class WirePlay {
   private restOf({ outcome, played }: StepResult): string[] {
     const page = played.browser.tab.page;
     return [
-      `at ${page?.address.path ?? 'no page'} ${page?.status ?? ''}`,
+      `at ${page?.address.path ?? 'no page'} ${page?.status ?? ''} with ${page?.parts.join(' ') ?? ''}`,
       `holds ${outcome.holds.join(' ')}`,
     ];
   }
@@ -137,11 +138,13 @@ class WirePlay {
       case 'suspend':
       case 'delete-account':
       case 'set-roles':
+      case 'set-facts':
+      case 'set-flag':
       case 'set-password':
       case 'restart-app':
         // What is not there is left alone in a walk, and refused by the steering interface.
         if (!('account' in action) || this.state.accounts.has(action.account)) {
-          await steer(this.standIn, action.verb, fieldsOf(action));
+          await steer(this.standIn, action.verb, steeringFields(action));
         }
         break;
       default:
@@ -154,7 +157,7 @@ class WirePlay {
     const at = page?.address.path.replace(/(confirm-\d+)\.[\w-]+/, '$1');
     return [
       ...seen,
-      `at ${at ?? 'no page'} ${page?.status ?? ''}`,
+      `at ${at ?? 'no page'} ${page?.status ?? ''} with ${page?.parts.join(' ') ?? ''}`,
       `holds ${(await this.held(browser)).join(' ')}`,
     ];
   }
@@ -268,15 +271,20 @@ class WirePlay {
   }
 }
 
-function fieldsOf(action: object): Record<string, string> {
-  const { account, roles, password } = action as {
+/** The form fields by which the stand-in is told what to do. */
+export function steeringFields(action: Action): Record<string, string> {
+  const { account, roles, password, facts, flags } = action as {
     account?: string;
     roles?: readonly string[];
     password?: string;
+    facts?: SetFacts['facts'];
+    flags?: SetFlag['flags'];
   };
   return {
     ...(account === undefined ? {} : { account }),
     ...(roles === undefined ? {} : { roles: roles.join(',') }),
     ...(password === undefined ? {} : { password }),
+    ...(facts === undefined ? {} : { facts: JSON.stringify(writtenFacts(facts)) }),
+    ...(flags === undefined ? {} : { flags: JSON.stringify(writtenFlags(flags)) }),
   };
 }

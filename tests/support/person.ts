@@ -54,6 +54,8 @@ const DOABLE = new Set<Step['action']['verb']>([
   'suspend',
   'delete-account',
   'set-roles',
+  'set-facts',
+  'set-flag',
   'set-password',
   'restart-app',
 ]);

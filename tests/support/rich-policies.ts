@@ -17,6 +17,22 @@ const audience = some(
   'guests',
 );
 
+/** Facts, tenants, switches and the age of an account, with the pages and people that they are for. */
+const more = fc.record({
+  facts: some('', ', facts: { club: oak, terms: open }', ', facts: { club: [oak, elm] }'),
+  joined: some('', ', joined: 2s'),
+  sets: some('', ', sets: { terms: done }', ', sets: { terms: open, club: }'),
+  terms: some('signed-in', '{ facts: { terms: open } }', 'clerk'),
+  sale: some('{ flags: { sale: on } }', '{ any: [clerk], flags: { sale: off } }'),
+  club: some(
+    "{ facts: { club: ':club' } }",
+    "{ any: [clerk], facts: { club: ':club' } }",
+    '{ facts: { club: [oak, elm] } }',
+  ),
+  tour: some('{ joined-within: 5s }', '{ facts: { terms: [open, done] } }'),
+  refusals: some('', ', refusals: { role: /b, guest: 404 }', ', refusals: { role: landing }'),
+});
+
 const landing = fc
   .tuple(
     fc.subarray(['{ role: chief, to: /a }', '{ role: guide, to: /b }', '{ role: clerk, to: /a }']),
@@ -50,7 +66,17 @@ const tokens = fc.record({
   when: some('refused', 'never', '1s'),
 });
 
-const LEFT_OUT = ['tokens', 'return', 'as-role', 'remember', 'csrf', 'promise', 'cache', 'code'] as const;
+const LEFT_OUT = [
+  'more',
+  'tokens',
+  'return',
+  'as-role',
+  'remember',
+  'csrf',
+  'promise',
+  'cache',
+  'code',
+] as const;
 
 /**
  * Policies that have several roles, a landing list, return addresses, tokens that rotate, remembering and codes at once, some careful
@@ -94,6 +120,7 @@ export const richPolicies = fc
       }),
     ),
     cache: some('', 'back-button: cached'),
+    more,
     /** What is left out, since all of it together has very many situations: one policy in four leaves out nothing. */
     without: fc.oneof(
       { weight: 1, arbitrary: fc.constant<(typeof LEFT_OUT)[number][]>([]) },
@@ -121,9 +148,11 @@ export const richPolicies = fc
     const [a, b, api] = each.pages;
     const write = each.write === null ? '' : `, write: ${each.write}`;
     const hasCode = each.isHalf && login.by === 'session';
+    const { more: further } = each;
+    const isMore = has('more');
     return policyText({
       roles: 'roles: { clerk: [], chief: [clerk], guide: [] }',
-      accounts: `accounts: { ann: { password: a-1, roles: [${each.given.join(', ')}]${hasCode ? ', second-factor: true' : ''} } }`,
+      accounts: `accounts: { ann: { password: a-1, roles: [${each.given.join(', ')}]${hasCode ? ', second-factor: true' : ''}${isMore ? further.facts + further.joined : ''} } }`,
       pages: [
         'pages:',
         '  /: { for: everyone }',
@@ -131,6 +160,12 @@ export const richPolicies = fc
         hasCode ? '  /in/code: { for: guests }' : '',
         `  /a: { for: ${a}${write}${each.loads && hasTokens ? ', loads: [GET /api/x]' : ''}${each.guard} }`,
         `  /b: { for: ${b}${each.forward} }`,
+        isMore ? `  /terms: { for: ${further.terms}${further.sets}${further.refusals} }` : '',
+        isMore
+          ? `  /sale: { for: ${further.sale}, parts: { buy: { text: Buy, for: [guide], sends: POST /terms } } }`
+          : '',
+        isMore ? `  /clubs/:club: { for: ${further.club} }` : '',
+        isMore ? `  /tour: { for: ${further.tour}${further.refusals} }` : '',
         `  /api/x: { for: ${api === 'guests' ? 'clerk' : api}, kind: api }`,
       ]
         .filter((text) => text !== '')
@@ -153,6 +188,7 @@ export const richPolicies = fc
           ? ''
           : `promises: [{ after: ${promise.after}, copied: ${promise.copied}, works-at-most: ${promise.most} }]`,
         each.cache,
+        isMore ? 'flags: { sale: off }' : '',
       ]
         .filter((text) => text !== '')
         .join('\n'),

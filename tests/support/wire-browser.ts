@@ -245,8 +245,11 @@ function readPage(text: string): Omit<Extract<Body, { kind: 'page' }>, 'kind'> {
   const [, seenAs = 'guest'] = /data-seen-as="([^"]*)"/.exec(text) ?? [];
   const [, data] = /<script type="application\/json" id="page-data">([\s\S]*?)<\/script>/.exec(text) ?? [];
   const page = data === undefined ? null : (fromTaggedJson(data) as PageData).page;
+  const shown = [...text.matchAll(/<section class="card" data-part="([^"]*)" >/g)];
   return {
     menu,
+    parts: shown.map(([, part = '']) => part),
+    refusals: page?.refusals ?? null,
     reader: seenAs === 'guest' ? null : seenAs,
     guard: page?.guard ?? null,
     loads: page?.loads ?? [],

@@ -9,7 +9,7 @@ import {
   type Method,
 } from '../http/messages.js';
 import type { ReturnRules } from '../language/policy.js';
-import type { Refusal } from '../language/refusals.js';
+import type { Refusal } from '../vocabulary/refusal.js';
 import type { Path } from '../language/yaml-text.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';
@@ -83,7 +83,7 @@ export function refuse(
   visitor: Identity,
   reason: Reason,
 ): HttpResponse {
-  const refusal = refusalFor(app, route, visitor, reason);
+  const refusal = refusalFor(route, visitor, reason);
   const { login, secondFactor } = app.policy;
   const asked = route.path + request.query;
   switch (refusal.to) {
@@ -111,7 +111,9 @@ const SHELL: Body = {
   kind: 'page',
   reader: null,
   menu: [],
+  parts: [],
   guard: null,
+  refusals: null,
   loads: [],
   again: null,
   token: null,
@@ -119,13 +121,12 @@ const SHELL: Body = {
 
 /** What the policy says a visitor gets who is refused. */
 export function refusalFor(
-  { policy }: Pick<App, 'policy'>,
-  route: Pick<Route, 'kind'>,
+  { refusals }: Pick<Route, 'refusals'>,
   visitor: Identity,
   reason: Reason,
 ): Refusal {
   const key = reasonKind(reason).refusal ?? (visitor.account === null ? 'guest' : 'role');
-  return policy.refusals[route.kind][key];
+  return refusals[key];
 }
 
 /** A page with a form, and the address that was asked for, where that goes along. */

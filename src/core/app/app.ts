@@ -1,4 +1,4 @@
-import type { Instant } from '../time/clock.js';
+import { instantOf, type Instant } from '../time/clock.js';
 import type { FormName } from '../http/messages.js';
 import type { Account, Policy } from '../language/policy.js';
 import type { Audience } from '../vocabulary/audience.js';
@@ -53,6 +53,10 @@ export interface AppState {
   readonly attempts: ReadonlyMap<string, FailedAttempts>;
   readonly confirmations: readonly Confirmation[];
   readonly remembered: readonly Remembered[];
+  /** When accounts were made of which that may be asked; all others were made long ago. */
+  readonly joined: ReadonlyMap<string, Instant>;
+  /** The switches that are on. */
+  readonly flags: ReadonlySet<string>;
 }
 
 export interface SessionRecord {
@@ -149,7 +153,18 @@ export function initialState(policy: Policy): AppState {
     attempts: new Map(),
     confirmations: [],
     remembered: [],
+    joined: joinedBefore(policy),
+    flags: new Set([...policy.flags].flatMap(([name, isOn]) => (isOn ? [name] : []))),
   };
+}
+
+/** When accounts of the policy were made that say so, before the clock starts. */
+function joinedBefore({ accounts }: Policy): ReadonlyMap<string, Instant> {
+  return new Map(
+    [...accounts.values()].flatMap(({ name, joined }) =>
+      joined === null ? [] : [[name, instantOf(-joined)] as const],
+    ),
+  );
 }
 
 /** A state with some of it changed. Written out, since this is done several times in every request. */
@@ -163,6 +178,8 @@ export function changed(state: AppState, change: Partial<AppState>): AppState {
     attempts: change.attempts ?? state.attempts,
     confirmations: change.confirmations ?? state.confirmations,
     remembered: change.remembered ?? state.remembered,
+    joined: change.joined ?? state.joined,
+    flags: change.flags ?? state.flags,
   };
 }
 

@@ -1,6 +1,11 @@
 import type { Account, Page, Policy } from '../language/policy.js';
 import type { Audience, Facts } from '../vocabulary/audience.js';
+import type { Method } from '../http/messages.js';
 import { sampleAddress } from '../paths/coverage.js';
+import type { Pattern } from '../paths/pattern.js';
+import type { Identity } from './identify.js';
+import { factsAsked, ownParameters, type FactAsked } from '../language/stated.js';
+import type { Refusals } from '../vocabulary/refusal.js';
 import type { Route, Router } from './router.js';
 
 /** Pages that treat every visitor alike, so that one of them speaks for all. */
@@ -25,20 +30,45 @@ export function pageClasses(policy: Policy, router: Router): PageClass[] {
   return [...classes.values()].flatMap((pages) => pages.slice(0, 1).map((page) => ({ pages, page })));
 }
 
+/**
+ * An address of a page of which what its audience, and those of its parts, ask of parameters is somebody's own, and the rest is
+ * anything.
+ */
+export function ownAddress(
+  router: Router,
+  pattern: Pattern,
+  { account, facts }: Pick<Identity, 'account' | 'facts'>,
+  method: Method = 'GET',
+): string {
+  const route = router.find(
+    method,
+    sampleAddress(pattern, () => 'x'),
+  );
+  const parts = route?.page?.parts.map(({ audience }) => audience.audience) ?? [];
+  const audiences = route === null ? [] : [...parts, route.grounds.audience];
+  const own = ownParameters(audiences, { name: account ?? '', facts });
+  return sampleAddress(pattern, (segment) => {
+    const [value = 'x'] = segment.kind === 'name' ? (own.get(segment.name) ?? []) : [];
+    return encodeURIComponent(value.toWellFormed());
+  });
+}
+
 /** A text that is the same for routes that treat every visitor alike, of a page that is looked for there. */
 export function routeKey(route: Route | null, page: Page | null): string {
   if (route === null) return '';
-  const { grounds, rule, kind, task } = route;
+  const { grounds, rule, kind, task, guard, cache, refusals } = route;
   const loads = page?.loads.map(({ method, path }) => `${method} ${path}`) ?? [];
   const own =
     page === null
       ? ['no page']
       : [
-          page.guard,
-          page.cache ?? '',
+          guard,
+          cache ?? '',
           loads,
           page.answers?.join() ?? '',
           page.afterWrite.to ?? page.afterWrite.status,
+          page.parts.length === 0 ? '' : page.at.join(),
+          page.sets === null ? '' : factsKey(page.sets),
         ];
   const forward = JSON.stringify(page?.forward?.at ?? '');
   // A page that another one shadows at its own sample address speaks for nobody else.
@@ -50,10 +80,19 @@ export function routeKey(route: Route | null, page: Page | null): string {
     rule?.onlyHttps === true,
     route.hasSlash,
     route.isAnswered,
+    refusalsKey(refusals),
     ...own,
     forward,
     shadowed,
   ].join('|');
+}
+
+const refusalKeys = new WeakMap<Refusals, string>();
+
+function refusalsKey(refusals: Refusals): string {
+  let key = refusalKeys.get(refusals);
+  if (key === undefined) refusalKeys.set(refusals, (key = JSON.stringify(refusals)));
+  return key;
 }
 
 const keys = new WeakMap<Audience, string>();
@@ -67,28 +106,68 @@ export function audienceKey(audience: Audience): string {
 
 function writeKey(audience: Audience): string {
   if (audience.who !== 'some') return audience.who;
-  const { any, all, none, facts, account, secondFactor, loginWithin } = audience;
+  const { any, all, none, facts, account, secondFactor, loginWithin, flags, joinedWithin } = audience;
   const sorted = (names: readonly string[]) => [...new Set(names)].sort();
   const roles = [any === null ? null : sorted(any), sorted(all), sorted(none)];
-  return JSON.stringify([...roles, factPairs(facts), account !== null, secondFactor, loginWithin]);
+  const asked = [...facts].sort(byName).map(([name, { values, parameters }]) => [
+    name,
+    sorted(values),
+    // Which parameter it is tells no more than that there is one: pages with the same class have it in places of their own.
+    parameters.length > 0,
+  ]);
+  const stands = [...flags].sort(byName);
+  return JSON.stringify([...roles, asked, account !== null, secondFactor, loginWithin, stands, joinedWithin]);
 }
 
-function factPairs(facts: Facts): readonly (readonly [string, string])[] {
-  return [...facts].sort(([a], [b]) => (a < b ? -1 : 1));
+function byName([a]: readonly [string, unknown], [b]: readonly [string, unknown]): number {
+  return a < b ? -1 : 1;
 }
 
-/** Accounts with the same roles, facts and state, so that one of them speaks for all. */
+/**
+ * A text that is the same for facts that are the same, in whatever order they stand.
+ *
+ * @param asked what is asked of facts: where a value is only ever compared with a path, it does not matter which it is
+ */
+export function factsKey(facts: Facts, asked: ReadonlyMap<string, FactAsked> = NOTHING_ASKED): string {
+  const told = [...facts].sort(byName).map(([name, values]) => {
+    const own = asked.get(name);
+    const isTenant = own?.isTenant === true && !values.some((value) => own.values.has(value));
+    return [name, isTenant ? values.length : [...values].sort()];
+  });
+  return JSON.stringify(told);
+}
+
+/** Whether facts are the same, in whatever order they stand. */
+export function sameFacts(one: Facts, other: Facts): boolean {
+  if (one === other) return true;
+  return one.size === other.size && factsKey(one) === factsKey(other);
+}
+
+const NOTHING_ASKED: ReadonlyMap<string, FactAsked> = new Map();
+
+/** Accounts with the same roles, facts, state and age, so that one of them speaks for all. */
 export interface AccountClass {
   readonly accounts: readonly Account[];
   readonly account: Account;
 }
 
-/** Groups accounts by all that decides how they are treated, but for pages of their own. */
-export function accountClasses(accounts: Iterable<Account>): AccountClass[] {
+/** Groups accounts by all that decides how they are treated, but for pages of their own and of their tenants. */
+export function accountClasses(
+  policy: Policy,
+  accounts: Iterable<Account> = policy.accounts.values(),
+): AccountClass[] {
+  const asked = factsAsked(policy);
   const classes = new Map<string, Account[]>();
   for (const account of accounts) {
-    const { given, roles, facts, secondFactor, state } = account;
-    const key = JSON.stringify([[...roles].sort(), given.length > 1, factPairs(facts), secondFactor, state]);
+    const { given, roles, facts, secondFactor, state, joined } = account;
+    const key = JSON.stringify([
+      [...roles].sort(),
+      given.length > 1,
+      factsKey(facts, asked),
+      secondFactor,
+      state,
+      joined,
+    ]);
     const known = classes.get(key);
     if (known === undefined) classes.set(key, [account]);
     else known.push(account);

@@ -21,12 +21,17 @@ export interface Identity {
   readonly secondFactor: boolean;
   /** When the visitor logged in; null for a guest, and for somebody who is only known again. */
   readonly since: Instant | null;
+  /** When the account was made; null for a guest, and for one that was made long ago. */
+  readonly joinedAt: Instant | null;
+  /** The switches of the app that are on. */
+  readonly flags: ReadonlySet<string>;
   /** `served` for somebody known; else why the visitor is a guest. */
   readonly reason: Reason;
 }
 
 const NO_ROLES: ReadonlySet<string> = new Set();
 const NO_FACTS: Facts = new Map();
+const NONE_ON: ReadonlySet<string> = new Set();
 
 /** A visitor of whom nothing is known. */
 export const GUEST: Identity = {
@@ -37,11 +42,18 @@ export const GUEST: Identity = {
   session: -1,
   secondFactor: false,
   since: null,
+  joinedAt: null,
+  flags: NONE_ON,
   reason: 'guest',
 };
 
 /** Tells who is asking: the session cookie is asked first, then the bearer token (RFC 6750 §2.1). */
 export function identify(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
+  const visitor = identifyVisitor(app, state, request, clock);
+  return visitor.account !== null || state.flags.size === 0 ? visitor : { ...visitor, flags: state.flags };
+}
+
+function identifyVisitor(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
   const id = shownIn(request.cookie, app.policy.session.cookie);
   const bySession = id === null ? GUEST : identifySession(app, state, id, clock);
   if (bySession.account !== null) return bySession;
@@ -77,6 +89,8 @@ export function identityOf(app: App, state: AppState, session: number, clock: Cl
     session,
     secondFactor: record.secondFactor,
     since: record.fresh ? record.startedAt : null,
+    joinedAt: state.joined.get(account.name) ?? null,
+    flags: state.flags,
     reason: 'served',
   };
 }
@@ -123,6 +137,8 @@ function identifyToken(app: App, state: AppState, index: number, clock: Clock): 
     session: -1,
     secondFactor: family.secondFactor,
     since: family.startedAt,
+    joinedAt: state.joined.get(family.account) ?? null,
+    flags: state.flags,
     reason: 'served',
   };
 }

@@ -1,5 +1,5 @@
 import type { LandingEntry, Policy } from '../language/policy.js';
-import type { Facts } from '../vocabulary/audience.js';
+import type { AskedFacts, Facts } from '../vocabulary/audience.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 
 /** What decides where somebody lands. */
@@ -31,8 +31,19 @@ export function firstEntry(
   return entries.find(isFor) ?? null;
 }
 
-/** Whether all of some facts are among those of somebody. */
-export function hasFacts(held: Facts, asked: Facts): boolean {
-  for (const [name, value] of asked) if (held.get(name) !== value) return false;
+/** Whether somebody has one of the values that are asked for of each fact; a parameter of the path stands for its own value. */
+export function hasFacts(
+  held: Facts,
+  asked: AskedFacts,
+  parameters: ReadonlyMap<string, string> = NO_PARAMETERS,
+): boolean {
+  for (const [name, { values, parameters: named }] of asked) {
+    const own = held.get(name) ?? NO_VALUES;
+    if (own.some((value) => values.includes(value))) continue;
+    if (!own.some((value) => named.some((parameter) => parameters.get(parameter) === value))) return false;
+  }
   return true;
 }
+
+const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
+const NO_VALUES: readonly string[] = [];

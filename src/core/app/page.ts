@@ -27,9 +27,20 @@ export interface Served {
 
 type PageBody = Extract<Body, { kind: 'page' }>;
 
-const NO_MENU: readonly string[] = [];
+/** What is on a page for its reader. */
+type Shown = Pick<PageBody, 'reader' | 'menu' | 'parts' | 'guard' | 'refusals' | 'loads'>;
+
+const NONE: readonly string[] = [];
 const NO_LOADS: readonly { readonly method: Method; readonly path: string }[] = [];
-const PLAIN = new Map([true, false].map((kept) => [kept, pageResponse(null, NO_MENU, null, NO_LOADS, kept)]));
+const NOTHING_SHOWN: Shown = {
+  reader: null,
+  menu: NONE,
+  parts: NONE,
+  guard: null,
+  refusals: null,
+  loads: NO_LOADS,
+};
+const PLAIN = new Map([true, false].map((kept) => [kept, pageResponse(NOTHING_SHOWN, kept)]));
 
 /** Serves a page, or sends its visitor on where it is there for that. */
 export function servePage(
@@ -87,35 +98,48 @@ export function showAgain(
 function showPage(app: App, route: Route, visitor: Identity, clock: Clock): HttpResponse {
   // Only what not everybody may see must not be shown again unasked (CWE-525), unless the page says so itself.
   const open = route.grounds.audience.who === 'everyone' || route.grounds.audience.who === 'guests';
-  const kept = (route.page?.cache ?? (open ? 'cached' : app.policy.backButton)) === 'cached';
+  const kept = (route.cache ?? (open ? 'cached' : app.policy.backButton)) === 'cached';
   const { menu } = app;
-  const loads = route.page?.loads ?? [];
-  const guard = route.page?.guard === 'browser' ? guardOf(route) : null;
+  const { page } = route;
+  const loads = page?.loads ?? [];
+  const parts = page?.parts ?? [];
+  const guard = page !== null && route.guard === 'browser' ? guardOf(route, visitor) : null;
   const reader = visitor.account;
-  if (menu.length === 0 && loads.length === 0 && guard === null && reader === null) {
-    return PLAIN.get(kept) ?? pageResponse(null, NO_MENU, null, NO_LOADS, kept);
+  if (menu.length + loads.length + parts.length === 0 && guard === null && reader === null) {
+    return PLAIN.get(kept) ?? pageResponse(NOTHING_SHOWN, kept);
   }
   const shown: string[] = [];
   for (const { to, audience, parameters } of menu) {
     if (admit(audience, visitor, parameters, clock) === 'served') shown.push(to);
   }
-  const made = loads.map(({ method, path }) => ({ method, path: filledIn(path, route.parameters) }));
-  return pageResponse(reader, shown, guard, made, kept);
+  return pageResponse(
+    {
+      reader,
+      menu: shown,
+      parts: parts.length === 0 ? NONE : partsFor(route, visitor, clock),
+      guard,
+      refusals: route.refusals === app.policy.refusals.page ? null : route.refusals,
+      loads: loads.map(({ method, path }) => ({ method, path: filledIn(path, route.parameters) })),
+    },
+    kept,
+  );
 }
 
-function guardOf({ grounds, parameters }: Route): PageBody['guard'] {
-  return { audience: grounds.audience, parameters };
+/** The parts of a page that its reader sees. */
+function partsFor({ page, parameters }: Route, visitor: Identity, clock: Clock): string[] {
+  return (page?.parts ?? [])
+    .filter(({ audience }) => admit(audience.audience, visitor, parameters, clock) === 'served')
+    .map(({ name }) => name);
 }
 
-function pageResponse(
-  reader: string | null,
-  menu: readonly string[],
-  guard: PageBody['guard'],
-  loads: readonly { readonly method: Method; readonly path: string }[],
-  kept: boolean,
-): HttpResponse {
+function guardOf({ grounds, parameters, page }: Route, { flags }: Identity): PageBody['guard'] {
+  const parts = (page?.parts ?? []).map(({ name, audience }) => ({ name, audience: audience.audience }));
+  return { audience: grounds.audience, parameters, flags, parts };
+}
+
+function pageResponse({ reader, menu, parts, guard, refusals, loads }: Shown, kept: boolean): HttpResponse {
   return respond(200, {
-    body: { kind: 'page', reader, menu, guard, loads, again: null, token: null },
+    body: { kind: 'page', reader, menu, parts, guard, refusals, loads, again: null, token: null },
     noStore: !kept,
   });
 }

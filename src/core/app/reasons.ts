@@ -1,6 +1,6 @@
 import { wordsOf } from '../vocabulary/tables.js';
 import type { Policy } from '../language/policy.js';
-import type { RefusalKey } from '../language/refusals.js';
+import type { RefusalKey } from '../vocabulary/refusal.js';
 import type { Path } from '../language/yaml-text.js';
 
 /** What is said of a reason. */
@@ -81,6 +81,11 @@ const REASON_KINDS = {
     needs: ['second-factor', (policy) => hasCodes(policy) || policy.confirm !== null],
   },
   'stale-login': { when: 'the login is too long ago for this', refusal: 'stale-login', asksForLogin: true },
+  flag: {
+    when: 'a switch of the app stands otherwise',
+    needs: ['flags', ({ flags }) => flags.size > 0],
+  },
+  'joined-long-ago': { when: 'the account was made too long ago for this' },
   'unknown-page': { when: 'there is no such page', refusal: 'unknown' },
   'unsafe-path': { when: 'the path cannot be read as one path' },
   'method-not-allowed': { when: 'the page does not answer that method' },

@@ -9,6 +9,7 @@ import {
   type Method,
 } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
+import { withAccount, withFacts } from './administration.js';
 import { admit } from './admit.js';
 import { explain, refusalFor, refuse, refuseWith, takesUp, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
@@ -125,7 +126,8 @@ function decide(
   const isThere = route.isAnswered || (route.page === null && !missing);
   const guarded = isThere || route.rule !== null;
   // The shell of a page that is guarded in the browser is given to anybody.
-  const isGuardedByScript = route.page?.guard === 'browser' && isSafe(request.method) && route.task === null;
+  const isGuardedByScript =
+    route.page !== null && route.guard === 'browser' && isSafe(request.method) && route.task === null;
   const shell = isGuardedByScript && route.isAnswered;
   if (guarded && !shell) {
     const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
@@ -150,7 +152,14 @@ function decide(
   }
   if (!route.isAnswered) return refuseMethod(app, state, request, route, visitor, clock);
   const served = servePage(app, route, request, visitor, clock);
-  return end(served.response, served.reason, served.at);
+  return end(served.response, served.reason, served.at, written(state, route, request, visitor));
+}
+
+/** The app after a page was written to: the visitor has the facts that the page gives. */
+function written(state: AppState, { page }: Route, { method }: HttpRequest, visitor: Identity): AppState {
+  const sets = page?.sets ?? null;
+  if (sets === null || isSafe(method) || visitor.account === null) return state;
+  return withAccount(state, visitor.account, (account) => withFacts(account, sets));
 }
 
 /** Refuses a visitor; where an address to come back to is kept in the session, it is put there. */
@@ -165,7 +174,7 @@ function turnAway(
 ): Answer {
   const response = refuse(app, route, request, visitor, reason);
   const rules = app.policy.login?.return ?? null;
-  const { to } = refusalFor(app, route, visitor, reason);
+  const { to } = refusalFor(route, visitor, reason);
   if (
     rules?.kept !== 'session' ||
     !takesUp(rules, request.method) ||
@@ -191,7 +200,7 @@ function refuseMethod(
   visitor: Identity,
   clock: Clock,
 ): Answer {
-  const status = app.policy.refusals[route.kind].method;
+  const status = route.refusals.method;
   const known = route.page === null ? route.taskMethods : methodsOf(route);
   const response = refuseWith(status, request, status === 405 ? known : []);
   const at = route.page === null ? route.grounds.at : [...route.page.at, 'methods'];

@@ -1,7 +1,8 @@
 import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
-import type { Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
+import type { BackButton, Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
+import type { Refusals } from '../vocabulary/refusal.js';
 import { encodedPath, hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
 import {
@@ -36,6 +37,12 @@ export interface Route {
   /** The first rule that matches. */
   readonly rule: Rule | null;
   readonly kind: Kind;
+  /** Who keeps people out of its page. */
+  readonly guard: 'server' | 'browser';
+  /** What page or rule say of being kept for the back button; null for nothing. */
+  readonly cache: BackButton | null;
+  /** What those get who are refused. */
+  readonly refusals: Refusals;
   readonly parameters: ReadonlyMap<string, string>;
   readonly grounds: Grounds;
   /** What the app does itself for this method. */
@@ -183,25 +190,49 @@ export class Router {
   }
 
   private routeOf(place: Place, request: Circumstances): Route {
-    const { path, page, segments, endpoints } = place;
+    const { path, page, endpoints } = place;
     const rule = place.rules.find((each) => meets(each.conditions, request)) ?? null;
     const endpoint = endpoints.find((each) => each.method === request.method) ?? null;
     const isAnswered = endpoint !== null || (page !== null && answers(page, request.method));
-    const pattern = page?.pattern ?? rule?.patterns.find((each) => this.covers(each, path));
+    const kind = page?.kind ?? rule?.kind ?? 'page';
+    // Routers look for the method before they ask anything of the page: what it does not answer is as good as not there.
+    const grounds = this.groundsOf(isAnswered ? page : null, rule, request.method, endpoint, endpoints[0]);
     return {
       path,
       spelled: place.spelled,
       hasSlash: place.hasSlash,
       page,
       rule,
-      kind: page?.kind ?? rule?.kind ?? 'page',
-      parameters: pattern ? parametersOf(pattern, segments) : confirmParameters(this.policy, path),
+      kind,
+      guard: page?.guard ?? rule?.guard ?? 'server',
+      cache: page?.cache ?? rule?.cache ?? null,
+      refusals: this.refusalsOf(kind, page, rule),
+      parameters: this.parametersAt(place, rule, grounds),
       isAnswered,
-      // Routers look for the method before they ask anything of the page: what it does not answer is as good as not there.
-      grounds: this.groundsOf(isAnswered ? page : null, rule, request.method, endpoint, endpoints[0]),
+      grounds,
       task: endpoint?.task ?? null,
       taskMethods: endpoints.map((each) => each.method),
     };
+  }
+
+  /** What the parameters of a path stand for: those of its page and of its rule, of two of one name that of whose audience counts. */
+  private parametersAt(
+    { page, path, segments }: Place,
+    rule: Rule | null,
+    { by }: Grounds,
+  ): ReadonlyMap<string, string> {
+    const covering = rule?.patterns.find((each) => hasNames(each) && this.covers(each, path));
+    if (page === null && covering === undefined) return confirmParameters(this.policy, path);
+    const ofPage = page === null ? NO_PARAMETERS : parametersOf(page.pattern, segments);
+    if (covering === undefined) return ofPage;
+    const ofRule = parametersOf(covering, segments);
+    return by === 'rule' ? new Map([...ofPage, ...ofRule]) : new Map([...ofRule, ...ofPage]);
+  }
+
+  private refusalsOf(kind: Kind, page: Page | null, rule: Rule | null): Refusals {
+    const usual = this.policy.refusals[kind];
+    const [ofRule, ofPage] = [rule?.refusals?.[kind], page?.refusals?.[kind]];
+    return ofRule === undefined && ofPage === undefined ? usual : { ...usual, ...ofRule, ...ofPage };
   }
 
   private groundsOf(
@@ -248,6 +279,10 @@ export class Router {
     const own = this.stated(page, rule, method) ?? (page === null ? null : this.otherwise());
     return own ?? { audience: { who: task === 'confirm' ? 'guests' : 'everyone' }, at, by: 'endpoint' };
   }
+}
+
+function hasNames({ segments }: Pattern): boolean {
+  return segments.some(({ kind }) => kind === 'name');
 }
 
 /** Whether a page answers a method: HEAD as GET, and OPTIONS always. */

@@ -45,7 +45,7 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
 function newAccount(rules: SignUp, name: string, password: string): Account {
   const state = rules.then === 'confirm' ? 'unconfirmed' : 'active';
   const { at, given, roles } = rules;
-  return { at, name, password, given, roles, facts: new Map(), secondFactor: false, state };
+  return { at, name, password, given, roles, facts: new Map(), secondFactor: false, state, joined: null };
 }
 
 function withAccount(before: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
@@ -54,7 +54,8 @@ function withAccount(before: AppState, account: Account, rules: SignUp, clock: C
   const confirmation = { account: account.name, sentAt: clock.now, used: false };
   const confirmations =
     rules.then === 'confirm' ? [...state.confirmations, confirmation] : state.confirmations;
-  return { ...state, accounts, confirmations };
+  const joined = new Map(state.joined).set(account.name, clock.now);
+  return { ...state, accounts, confirmations, joined };
 }
 
 /** An account is not its name: what belonged to a deleted one of the same name must not belong to the new one. */

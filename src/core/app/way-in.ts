@@ -41,7 +41,7 @@ export function letIn(
   if (rules === null) throw new Error('a way in without login rules');
   const under = shownSession(app, request);
   const asked = askedIn(app, before, request, entrant.asked);
-  const where = destination(app, rules, { ...entrant, asked }, clock);
+  const where = destination(app, before, rules, { ...entrant, asked }, clock);
   const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
   const { name } = entrant.account;
   const alone = app.policy.session['at-once'] === 'latest-wins' ? endOthers(app, state, name) : state;
@@ -152,12 +152,12 @@ interface Destination {
 }
 
 /** Where a way in leads: the address asked for first when it is accepted and allowed, else the landing. */
-function destination(app: App, rules: Login, entrant: Entrant, clock: Clock): Destination {
+function destination(app: App, state: AppState, rules: Login, entrant: Entrant, clock: Clock): Destination {
   const { asked } = entrant;
   if (rules.return === null || asked === null) return toLanding(app, entrant, 'served');
   const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
   if (accepted === null) return toLanding(app, entrant, 'unsafe-return');
-  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, entrant, clock)) {
+  if (rules.return.onlyIfAllowed && !mayRead(app, state, accepted, entrant, clock)) {
     return toLanding(app, entrant, 'served');
   }
   return { location: accepted, at: rules.return.at, reason: 'served' };
@@ -176,7 +176,7 @@ function landerOf(app: App, { account, asRole }: Entrant): Lander {
 }
 
 /** Whether an account would be shown an address. One on another site is not for this app to judge. */
-function mayRead(app: App, location: string, entrant: Entrant, clock: Clock): boolean {
+function mayRead(app: App, state: AppState, location: string, entrant: Entrant, clock: Clock): boolean {
   const address = resolveAddress(location, { origin: app.policy.origin, path: '/', query: '' });
   if (address === null || address.origin !== app.policy.origin) return true;
   const route = app.router.find('GET', address.path);
@@ -190,6 +190,8 @@ function mayRead(app: App, location: string, entrant: Entrant, clock: Clock): bo
     session: -1,
     secondFactor: entrant.secondFactor,
     since: clock.now,
+    joinedAt: state.joined.get(account.name) ?? null,
+    flags: state.flags,
     reason: 'served',
   };
   // A page that asks for a code is for them: they can give it.

@@ -9,7 +9,7 @@ import { again, goBack, thawed, withoutCookies, withoutPageMemory, withTabs } fr
 import { dataRefused, nextLoad, runScript } from './script.js';
 import type { BrowserState, Deed, Flight, ShownPage, Turn } from './state.js';
 
-const NO_MENU: readonly string[] = [];
+const NOTHING: readonly string[] = [];
 
 /** The browser half, first part: what a deed makes the browser send. A deed that sends nothing is done at once. */
 export function begin(client: Client, browser: BrowserState, deed: Deed, clock: Clock): Turn {
@@ -153,7 +153,8 @@ function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): S
     address: request,
     method: request.method,
     status,
-    menu: shown ? body.menu : NO_MENU,
+    menu: shown ? body.menu : NOTHING,
+    parts: shown ? body.parts : NOTHING,
     reader: shown ? body.reader : null,
     kept: shown && !noStore,
     frozen: shown && status === 200 && request.method === 'GET',
@@ -161,5 +162,6 @@ function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): S
     again: shown ? body.again : null,
     token: shown ? body.token : null,
     script: isGuarded ? { guard: body.guard, loads: body.loads } : null,
+    refusals: shown ? body.refusals : null,
   };
 }

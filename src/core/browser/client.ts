@@ -3,7 +3,7 @@ import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
 import type { FormName } from '../http/messages.js';
 import type { Endpoint, LandingEntry, Policy, TokenRules } from '../language/policy.js';
-import type { Refusals } from '../language/refusals.js';
+import type { Refusals } from '../vocabulary/refusal.js';
 import type { Credential } from '../vocabulary/credentials.js';
 
 /** What a browser knows of the app from the pages it was given: the forms on them and the script in them. */

@@ -101,6 +101,7 @@ function cutShort(
     method,
     status,
     menu: NONE,
+    parts: NONE,
     reader: null,
     kept: false,
     frozen: false,
@@ -108,6 +109,7 @@ function cutShort(
     again: null,
     token: null,
     script: null,
+    refusals: null,
   };
   const left = purpose.kind === 'navigate' ? showing(browser, page, purpose, null) : browser;
   return { ...done(left), cutShort: because };

@@ -7,13 +7,13 @@ import { targetOf, withParameter } from '../http/address.js';
 import { canRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { done, open, withTab, within } from './navigation.js';
-import type { BrowserState, Load, PageBody, Turn } from './state.js';
+import type { BrowserState, Load, PageBody, ScriptedPage, Turn } from './state.js';
 
 /** What the script of a page does once it is shown: decides, where the page leaves that to it, then loads its data. */
 export function runScript(
   client: Client,
   browser: BrowserState,
-  body: Pick<PageBody, 'guard' | 'loads'>,
+  body: ScriptedPage,
   redirects: number,
   clock: Clock,
 ): Turn {
@@ -22,23 +22,30 @@ export function runScript(
   if (guard === null || client.tokens === null) {
     return nextLoad(client, browser, body.loads, redirects, clock);
   }
-  const visitor = knownToScript(client, browser, clock);
+  const visitor = { ...knownToScript(client, browser, clock), flags: guard.flags };
   const reason = admit(guard.audience, visitor, guard.parameters, clock);
   if (reason !== 'served') return turnAway(client, browser, reason, redirects, clock);
-  const drawn = visitor.account === null ? browser : withMenu(browser, menuFor(client, visitor, clock));
+  const drawn = visitor.account === null ? browser : drawnFor(client, browser, guard, visitor, clock);
   return nextLoad(client, drawn, body.loads, redirects, clock);
 }
 
-/** The links that script draws for whom it knows. */
-function menuFor({ menu }: Client, visitor: Identity, clock: Clock): string[] {
-  return menu
+/** The page with the links and parts that script draws for whom it knows. */
+function drawnFor(
+  client: Client,
+  browser: BrowserState,
+  guard: NonNullable<PageBody['guard']>,
+  visitor: Identity,
+  clock: Clock,
+): BrowserState {
+  const { page } = browser.tab;
+  if (page === null) return browser;
+  const menu = client.menu
     .filter(({ audience, parameters }) => admit(audience, visitor, parameters, clock) === 'served')
     .map(({ to }) => to);
-}
-
-function withMenu(browser: BrowserState, menu: readonly string[]): BrowserState {
-  const { page } = browser.tab;
-  return page === null ? browser : withTab(browser, { page: { ...page, menu } });
+  const parts = guard.parts
+    .filter(({ audience }) => admit(audience, visitor, guard.parameters, clock) === 'served')
+    .map(({ name }) => name);
+  return withTab(browser, { page: { ...page, menu, parts } });
 }
 
 /** Makes the next of a page's requests; without any the page is complete. */
@@ -94,7 +101,9 @@ function turnAway(
 
 /** Where script goes with somebody it turns away; null where it says so on the page itself. */
 function targetFor(client: Client, browser: BrowserState, reason: Reason, clock: Clock): string | null {
-  const chosen = client.refusals[reasonKind(reason).refusal ?? (reason === 'guest' ? 'guest' : 'role')];
+  const chosen = (browser.tab.page?.refusals ?? client.refusals)[
+    reasonKind(reason).refusal ?? (reason === 'guest' ? 'guest' : 'role')
+  ];
   const withReturn = (page: string | null) => {
     const here = browser.tab.page?.address;
     if (page === null || client.returnParameter === null || here === undefined) return page;

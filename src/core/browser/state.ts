@@ -42,6 +42,8 @@ export interface ShownPage {
   readonly status: number;
   /** The addresses of the links in its menu. */
   readonly menu: readonly string[];
+  /** The names of its parts that it shows. */
+  readonly parts: readonly string[];
   /** The account whose page it is; null for a guest's. */
   readonly reader: string | null;
   /** Whether the browser may show it again without asking. */
@@ -55,8 +57,13 @@ export interface ShownPage {
   /** What forms sent from it carry: its own token, or that of the last page in the tab that had one. */
   readonly token: string | null;
   /** What its script goes by, where that keeps people out; null elsewhere. */
-  readonly script: Pick<PageBody, 'guard' | 'loads'> | null;
+  readonly script: ScriptedPage | null;
+  /** Where its script sends those whom it, or one of its requests, refuses; null: as everywhere. */
+  readonly refusals: PageBody['refusals'];
 }
+
+/** What the script of a page goes by. */
+export type ScriptedPage = Pick<PageBody, 'guard' | 'loads'>;
 
 export type PageBody = Extract<Body, { kind: 'page' }>;
 

@@ -41,6 +41,10 @@ import { logoutClearsTooLittle } from './logout-clears-too-little.js';
 import { logoutEndsTooLittle } from './logout-ends-too-little.js';
 import { logoutLandingBounces } from './logout-landing-bounces.js';
 import { menuHidesOpenPage } from './menu-hides-open-page.js';
+import { partHidesOpenRequest } from './part-hides-open-request.js';
+import { partRequestRefused } from './part-request-refused.js';
+import { flagUnused } from './flag-unused.js';
+import { tenantForgotten } from './tenant-forgotten.js';
 import { menuLinkRefuses } from './menu-link-refuses.js';
 import { methodLooser } from './method-looser.js';
 import { networkHostBits } from './network-host-bits.js';
@@ -133,6 +137,8 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   pageLooserThanRule,
   decidedByOtherwise,
   roleUnused,
+  flagUnused,
+  tenantForgotten,
   dataLaxerThanPage,
   loadsRefused,
   pageNeedsSession,
@@ -140,6 +146,8 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   dataWithoutSecondFactor,
   menuLinkRefuses,
   menuHidesOpenPage,
+  partRequestRefused,
+  partHidesOpenRequest,
   returnAddressCareless,
   returnAddressUnused,
   originInPlainHttp,

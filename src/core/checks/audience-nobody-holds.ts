@@ -14,6 +14,7 @@ export const audienceNobodyHolds = check<{ account: string | null }>({
   *find(facts) {
     const { accounts, pages, rules } = facts.policy;
     if (accounts.size === 0) return;
+    const given = new Set(pages.flatMap(({ sets }) => [...(sets?.keys() ?? [])]));
     for (const { audiences } of [...pages, ...rules]) {
       for (const stated of new Set([audiences.read, audiences.write, ...audiences.methods.values()])) {
         if (
@@ -23,13 +24,16 @@ export const audienceNobodyHolds = check<{ account: string | null }>({
         ) {
           continue;
         }
-        const audience = { ...stated.audience, account: null };
-        const held = [...accounts.values()].some((account) =>
-          facts.admits(audience, facts.signedIn(account)),
-        );
-        if (!held) yield { at: stated.at, params: { account: null } };
+        const { audience } = stated;
+        // What a page gives its visitors somebody can come to have.
+        const wanted = new Map([...audience.facts].filter(([name]) => !given.has(name)));
+        const asked = { ...audience, facts: wanted, account: null };
+        const held = facts.firstOf([asked], NO_PARAMETERS, (isIn) => isIn(asked), facts.accounts);
+        if (held === undefined) yield { at: stated.at, params: { account: null } };
       }
     }
   },
   message: () => 'no account of the policy is in this audience',
 });
+
+const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();

@@ -1,4 +1,5 @@
 import { withoutStepUp } from './step-up.js';
+import { apartFromPath, type Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';
 
 /** The data of a page is as closed as the page. */
@@ -19,7 +20,9 @@ export const dataLaxerThanPage = check<{ who: string; path: string; data: string
         const data = facts.route(load.path, load.method);
         if (data === null || data.page === null) continue;
         const wide = withoutStepUp(data.grounds.audience);
-        const found = facts.admittedOnlyBy(wide, withoutStepUp(route.grounds.audience), route.parameters);
+        // Whether the data forgets whose it is, is looked at by a check of its own.
+        const narrow = withoutStepUp(ofLoad(route.grounds.audience, load.path));
+        const found = facts.admittedOnlyBy(ofLoad(wide, load.path), narrow, route.parameters);
         if (found === undefined) continue;
         yield {
           at: load.at,
@@ -35,3 +38,11 @@ export const dataLaxerThanPage = check<{ who: string; path: string; data: string
   message: ({ who, path, data }) =>
     `${data}, which ${path} loads, is open to ${who}, who may not see the page`,
 });
+
+/** An audience without what it asks of a tenant, and of an owner whom the address of the data does not name: that is of whoever asks. */
+function ofLoad(audience: Audience, path: string): Audience {
+  const apart = apartFromPath(audience);
+  if (audience.who !== 'some' || apart.who !== 'some' || audience.account === null) return apart;
+  const isNamed = path.split('/').includes(`:${audience.account}`);
+  return isNamed ? { ...apart, account: audience.account } : apart;
+}

@@ -1,16 +1,17 @@
 import { readingBudget } from '../paths/remainder.js';
 import { admit } from '../app/admit.js';
 import { initialState, type AppState } from '../app/app.js';
-import { accountClasses, audienceKey, pageClasses, type PageClass } from '../app/classes.js';
+import { accountClasses, audienceKey, ownAddress, pageClasses, type PageClass } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
 import type { Grounds, Route } from '../app/router.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
-import { FixedClock } from '../time/clock.js';
+import { FixedClock, instantOf } from '../time/clock.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Account, Page, Placed, Policy, Rule, StatedAudience } from '../language/policy.js';
+import { factsAsked, statedAudiences } from '../language/stated.js';
 import type { CookieRules } from '../http/cookies.js';
 import type { Audience } from '../vocabulary/audience.js';
 import type { Path } from '../language/yaml-text.js';
@@ -18,6 +19,7 @@ import type { Pattern } from '../paths/pattern.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { play, stageOf, type Played, type Stage } from '../play/stage.js';
 import type { Walk } from '../steps/walk.js';
+import { encounters, type Person } from './encounters.js';
 import { partsOf, type RulePart } from './rule-coverage.js';
 import { targetsOf, type Target } from './targets.js';
 
@@ -57,14 +59,8 @@ export interface HandedCookie {
   readonly rules: Omit<CookieRules, 'life'>;
 }
 
-/** Somebody who may stand at a door. */
-export interface Person {
-  /** In words: `a guest`, `the account ines`, `the role bursar`. */
-  readonly who: string;
-  readonly visitor: Identity;
-}
-
 const START = new FixedClock(0);
+const SOME_TENANT = ['some'];
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 
 /** What several checks ask about a policy, worked out once. */
@@ -94,7 +90,7 @@ export class Facts {
     return this.once('loginStates', () => {
       const state = initialState(this.policy);
       const guest: LoginState = { account: null, state, browser: NEW_BROWSER };
-      const kinds = accountClasses(this.policy.accounts.values());
+      const kinds = accountClasses(this.policy);
       return [guest, ...kinds.flatMap(({ account }) => this.logIn(account, guest) ?? [])];
     });
   }
@@ -162,14 +158,18 @@ export class Facts {
   }
 
   /** An account that has just signed in, with its code where it has one. */
-  signedIn({ name, roles, facts, secondFactor }: Account): Identity {
-    return { ...this.holderOf(roles), account: name, facts, secondFactor };
+  signedIn({ name, roles, facts, secondFactor, joined }: Account): Identity {
+    const joinedAt = joined === null ? null : instantOf(-joined);
+    return { ...this.holderOf(roles), account: name, facts, secondFactor, joinedAt };
   }
 
-  /** Somebody without a name who has just signed in with some roles and a code. */
+  /** Somebody without a name who has just signed in with some roles and a code. They belong to some tenant. */
   holderOf(roles: ReadonlySet<string>): Identity {
-    const known = { account: '', roles, by: 'session', since: START.now, reason: 'served' } as const;
-    return { ...GUEST, ...known, secondFactor: true };
+    const { flags } = initialState(this.policy);
+    const tenants = [...factsAsked(this.policy)].flatMap(([fact, { isTenant }]) => (isTenant ? [fact] : []));
+    const facts = new Map(tenants.map((fact) => [fact, SOME_TENANT]));
+    const known = { account: '', roles, facts, flags, by: 'session', since: START.now } as const;
+    return { ...GUEST, ...known, secondFactor: true, reason: 'served' };
   }
 
   /** A visitor who is not signed in. */
@@ -177,16 +177,23 @@ export class Facts {
     return GUEST;
   }
 
+  /** One account of each kind. */
+  get accounts(): readonly Person[] {
+    return this.once('accounts', () =>
+      accountClasses(this.policy).map(({ account }) => ({
+        who: `the account ${account.name}`,
+        visitor: this.signedIn(account),
+      })),
+    );
+  }
+
   /** A guest, one account of each kind, and for every role somebody who was given just that one. */
   get people(): readonly Person[] {
     return this.once('people', () => {
-      const { accounts, roles } = this.policy;
+      const { roles } = this.policy;
       return [
         { who: 'a guest', visitor: GUEST },
-        ...accountClasses(accounts.values()).map(({ account }) => ({
-          who: `the account ${account.name}`,
-          visitor: this.signedIn(account),
-        })),
+        ...this.accounts,
         ...[...roles.values()].map(({ name, holds }) => ({
           who: `the role ${name}`,
           visitor: this.holderOf(holds),
@@ -218,9 +225,38 @@ export class Facts {
 
   /** Somebody who, standing in some way, is in one audience and not in another. */
   standingOnlyIn(wide: Audience, narrow: Audience, parameters = NO_PARAMETERS): Standing | undefined {
-    return this.standings.find(
-      ({ visitor }) => this.admits(wide, visitor, parameters) && !this.admits(narrow, visitor, parameters),
-    );
+    return this.firstOnlyIn(this.standings, wide, narrow, parameters);
+  }
+
+  /**
+   * The first of all people, in whatever way some audiences tell them apart, of whom something is so.
+   *
+   * @param isIt is told whether the person is in an audience
+   * @param people left out: everybody
+   */
+  firstOf(
+    audiences: readonly Audience[],
+    parameters: ReadonlyMap<string, string>,
+    isIt: (isIn: (audience: Audience) => boolean) => boolean,
+    people: readonly Person[] = this.people,
+  ): Person | undefined {
+    for (const { person, parameters: at } of encounters(people, audiences, parameters, START.now)) {
+      if (isIt((audience) => this.admits(audience, person.visitor, at))) return person;
+    }
+    return undefined;
+  }
+
+  private firstOnlyIn<Of extends Person>(
+    people: readonly Of[],
+    wide: Audience,
+    narrow: Audience,
+    parameters: ReadonlyMap<string, string>,
+  ): Of | undefined {
+    for (const { person, parameters: at } of encounters(people, [wide, narrow], parameters, START.now)) {
+      const { visitor } = person;
+      if (this.admits(wide, visitor, at) && !this.admits(narrow, visitor, at)) return person;
+    }
+    return undefined;
   }
 
   /** An address that stands for all of a page's, or of a link's. */
@@ -260,27 +296,14 @@ export class Facts {
     // Thousands of pages have a handful of audiences between them.
     const key = [audienceKey(wide), audienceKey(narrow), ...parameters.values()].join('|');
     if (!this.comparisons.has(key)) {
-      const found = this.people.find(
-        ({ visitor }) => this.admits(wide, visitor, parameters) && !this.admits(narrow, visitor, parameters),
-      );
-      this.comparisons.set(key, found);
+      this.comparisons.set(key, this.firstOnlyIn(this.people, wide, narrow, parameters));
     }
     return this.comparisons.get(key);
   }
 
   /** Every audience that the policy states, with its place. */
   get audiences(): readonly StatedAudience[] {
-    return this.once('audiences', () => {
-      const { pages, rules, menu, otherwise } = this.policy;
-      const stated = [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
-        read === write ? [read, ...methods.values()] : [read, write, ...methods.values()],
-      );
-      const links = menu.map((link) => link.audience);
-      return [
-        ...[...stated, ...links].filter((each) => each !== null),
-        { audience: otherwise, at: ['otherwise'] },
-      ];
-    });
+    return this.once('audiences', () => statedAudiences(this.policy));
   }
 
   /** What earlier rules leave of every rule. */
@@ -305,11 +328,11 @@ export class Facts {
     return this.once('pageClasses', () => pageClasses(this.policy, this.stage.app.router));
   }
 
-  /** An address of a page of every class, with the visitor's own name where the path asks for one. */
-  sampleAddresses(account: string | null): string[] {
-    return this.pageClasses.map(({ page }) =>
-      sampleAddress(page.pattern, () => encodeURIComponent(account ?? 'x')),
-    );
+  /** An address of a page of every class, of the visitor's own where the path names somebody or their tenant. */
+  sampleAddresses(name: string | null): string[] {
+    const account = this.policy.accounts.get(name ?? '');
+    const who = { account: name, facts: account?.facts ?? GUEST.facts };
+    return this.pageClasses.map(({ page }) => ownAddress(this.stage.app.router, page.pattern, who));
   }
 
   /** Every address that the policy sends people to. */

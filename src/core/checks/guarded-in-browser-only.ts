@@ -13,14 +13,14 @@ export const guardedInBrowserOnly = check<{ path: string }>({
   },
   *find(facts) {
     for (const page of facts.policy.pages) {
-      const who = facts.pageRoute(page)?.grounds.audience.who;
-      if (page.guard !== 'browser' || who === undefined || who === 'everyone' || page.loads.length > 0) {
-        continue;
-      }
+      const route = facts.pageRoute(page);
+      if (route?.guard !== 'browser' || page.loads.length > 0) continue;
+      const { who } = route.grounds.audience;
       // A form that guests fill in holds nothing that is to be hidden.
-      const path = facts.pageRoute(page)?.path;
-      if (who === 'guests' || facts.forms.some((form) => pathOf(form.page) === path)) continue;
-      yield { at: [...page.at, 'guard'], params: { path: page.pattern.text } };
+      if (who === 'everyone' || who === 'guests') continue;
+      if (facts.forms.some((form) => pathOf(form.page) === route.path)) continue;
+      const at = page.guard === null ? (route.rule?.at ?? page.at) : page.at;
+      yield { at: [...at, 'guard'], params: { path: page.pattern.text } };
     }
   },
   message: ({ path }) => `${path} is given to anybody, and nothing that it shows is guarded by the app`,

@@ -28,7 +28,7 @@ export function impossibilities(step: Step, policy: Policy): Impossibility[] {
   }
   const state = seenAs === null ? undefined : accounts.get(seenAs)?.state;
   if (state === 'suspended') add('seen-as', `the account ${seenAs ?? ''} is suspended`);
-  const unknown = shows?.find((link) => !menu.some((each) => each.to === link));
+  const unknown = shows?.find((link) => link.startsWith('/') && !menu.some((each) => each.to === link));
   if (unknown !== undefined) add('shows', `no menu link leads to ${unknown}`);
   if (status !== null && why === 'served' && status >= 400) {
     add('status', `whoever is served gets no ${status}`);

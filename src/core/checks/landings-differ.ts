@@ -13,7 +13,7 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
     mend: 'Let sign-up.lands and the page that forwards be landing, or give them the entries of landing.',
   },
   *find(facts) {
-    const { landing, signUp, accounts, pages, refusals } = facts.policy;
+    const { landing, signUp, pages, refusals } = facts.policy;
     if (facts.policy.login === null) return;
     // A page that only sends people on is not where they end.
     const endOf = (to: string, who: Lander, seen: readonly string[] = []): string => {
@@ -35,7 +35,7 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
         };
       }
     }
-    for (const { account } of accountClasses(accounts.values())) {
+    for (const { account } of accountClasses(facts.policy)) {
       if (account.state !== 'active') continue;
       const entry = landingEntry(facts.policy, account);
       if (entry === null) continue;

@@ -16,7 +16,7 @@ export const pageNeedsSession = check<{ paths: readonly string[] }>({
     if (login?.by !== 'tokens' || tokens?.kept === 'cookie') return;
     const found = pages.flatMap((page) => {
       const route = facts.pageRoute(page);
-      if (route === null || route.kind === 'api' || page.guard === 'browser') return [];
+      if (route === null || route.kind === 'api' || route.guard === 'browser') return [];
       return facts.admits(route.grounds.audience, facts.guest) ? [] : [{ page, route }];
     });
     const [first] = found;

@@ -1,5 +1,6 @@
 import type { LandingEntry, Policy } from '../language/policy.js';
-import type { Refusal } from '../language/refusals.js';
+import type { OwnRefusals } from '../language/refusals.js';
+import type { Refusal, Refusals } from '../vocabulary/refusal.js';
 import type { Path } from '../language/yaml-text.js';
 
 /** An address that the policy itself sends people to. */
@@ -31,17 +32,24 @@ export function targetsOf(policy: Policy): Target[] {
     const { to } = afterWrite;
     if (to !== null) add(to.replace(/:[A-Za-z][\w-]*/g, 'x'), ...at, 'after-write');
   }
-  for (const kind of ['page', 'api'] as const) {
-    const at = kind === 'page' ? ['refusals'] : ['refusals', 'api'];
-    for (const [key, refusal] of Object.entries<Refusal | number>({ ...policy.refusals[kind] })) {
-      if (typeof refusal === 'number') continue;
-      if (refusal.to === 'path') add(refusal.path, ...at, key);
-    }
+  targets.push(...refusalTargets(policy.refusals, ['refusals']));
+  for (const { at, refusals } of [...pages, ...policy.rules]) {
+    if (refusals !== null) targets.push(...refusalTargets(refusals, [...at, 'refusals']));
   }
   const failed = tokens?.failedRefresh ?? 'login';
   if (failed !== 'login') add(failed, 'tokens', 'failed-refresh');
   menu.forEach((link, index) => add(link.to, 'menu', index, 'to'));
   return targets;
+}
+
+function refusalTargets({ page, api }: OwnRefusals, at: Path): Target[] {
+  const of = (refusals: Partial<Refusals>, place: Path) =>
+    Object.entries<Refusal | number>({ ...refusals }).flatMap(([key, refusal]): Target[] =>
+      typeof refusal !== 'number' && refusal.to === 'path'
+        ? [{ at: [...place, key], address: refusal.path }]
+        : [],
+    );
+  return [...of(page, at), ...(api === page ? [] : of(api, [...at, 'api']))];
 }
 
 function entryTargets(entries: readonly LandingEntry[]): Target[] {

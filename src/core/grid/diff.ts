@@ -2,8 +2,9 @@ import { accountClasses } from '../app/classes.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../play/stage.js';
-import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell, type TriedState } from './grid.js';
-import { guestState, reach } from './login-state.js';
+import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell } from './grid.js';
+import { guestState, reach, type TriedState } from './login-state.js';
+import { roleStates, unheldRoles } from './role-states.js';
 
 /** A cell that differs between two policies. */
 export interface Change {
@@ -86,14 +87,16 @@ function withoutEchoes(changes: readonly Change[]): Change[] {
 
 /** The states that both policies have, in the same order, and the names of those that only one has. */
 function sharedStates(old: Stage, next: Stage) {
-  const [was, is] = [allStates(old), allStates(next)];
+  // A role that nobody holds under one of them is compared as if somebody did.
+  const unheld = new Set([old, next].flatMap(({ app }) => unheldRoles(app.policy).map(({ name }) => name)));
+  const [was, is] = [allStates(old, unheld), allStates(next, unheld)];
   const names = [...was.keys()].filter((name) => is.has(name));
   // Accounts that are alike under both policies are compared once.
   const kinds = new Set(
-    accountClasses(old.app.policy.accounts.values()).flatMap(({ accounts }) => {
+    accountClasses(old.app.policy).flatMap(({ accounts }) => {
       const here = accounts.map((account) => next.app.policy.accounts.get(account.name));
       const known = here.filter((account) => account !== undefined);
-      return accountClasses(known).map(({ account }) => account.name);
+      return accountClasses(next.app.policy, known).map(({ account }) => account.name);
     }),
   );
   const compared = names.filter((name) => !old.app.policy.accounts.has(name) || kinds.has(name));
@@ -109,8 +112,8 @@ function sharedStates(old: Stage, next: Stage) {
   };
 }
 
-/** Every account signed in by its own name, and the conditions as the grid has them. */
-function allStates(stage: Stage): Map<string, TriedState> {
+/** Every account signed in by its own name, some roles, and the conditions as the grid has them. */
+function allStates(stage: Stage, unheld: ReadonlySet<string>): Map<string, TriedState> {
   const { policy } = stage.app;
   const states = new Map<string, TriedState>();
   states.set('guest', { name: 'guest', alike: [], login: guestState(policy) });
@@ -118,6 +121,9 @@ function allStates(stage: Stage): Map<string, TriedState> {
     const login = account.state === 'active' ? reach(stage, account, 'signed-in') : null;
     if (login !== null) states.set(account.name, { name: account.name, alike: [], login });
   }
-  for (const state of statesOf(stage)) if (!states.has(state.name)) states.set(state.name, state);
+  const roles = [...policy.roles.values()].filter(({ name }) => unheld.has(name));
+  for (const state of [...roleStates(stage, roles), ...statesOf(stage)]) {
+    if (!states.has(state.name)) states.set(state.name, state);
+  }
   return states;
 }

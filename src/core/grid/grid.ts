@@ -1,9 +1,20 @@
-import { accountClasses, pageClasses } from '../app/classes.js';
+import { roleStates, unheldRoles } from './role-states.js';
+import { accountClasses, ownAddress, pageClasses } from '../app/classes.js';
+import { flagsAsked, isBoundToPath } from '../language/stated.js';
 import type { Method } from '../http/messages.js';
 import type { Account, Page, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { requestDeed, stageOf, type Stage } from '../play/stage.js';
-import { CONDITIONS, doAs, guestState, reach, stateName, type LoginState } from './login-state.js';
+import {
+  CONDITIONS,
+  doAs,
+  guestState,
+  reach,
+  stateName,
+  type GridState,
+  type LoginState,
+  type TriedState,
+} from './login-state.js';
 
 /** Where every login state lands on every page. */
 export interface Grid {
@@ -12,14 +23,8 @@ export interface Grid {
   readonly rows: readonly GridRow[];
 }
 
-export interface GridState {
-  readonly name: string;
-  /** Other accounts of the same kind, for which it stands too. */
-  readonly alike: readonly string[];
-}
-
 export interface GridRow {
-  /** The page's path, with `(another's)` behind it for a page of somebody else. */
+  /** The page's path, with `(another's)` behind it for a page of somebody else, or of a tenant that is not theirs. */
   readonly page: string;
   /** One for each state. */
   readonly cells: readonly string[];
@@ -31,19 +36,18 @@ export const SHOWN: Cell = 'shown';
 /** Stands behind the path of a page that belongs to somebody else. */
 export const ANOTHERS = " (another's)";
 
-/** A state with what it takes to try pages in it. */
-export interface TriedState extends GridState {
-  readonly login: LoginState;
-}
+/** What there are columns for. */
+export type GridColumns = 'accounts' | 'roles';
 
 /**
  * The grid of a policy. States of the same kind and pages that treat everybody alike are tried once.
  *
  * @param method GET for what is shown, another for what happens to what is sent
+ * @param by whether there is a column for each kind of account in each state, or one for each role alone
  */
-export function gridOf(policy: Policy, method: Method = 'GET'): Grid {
+export function gridOf(policy: Policy, method: Method = 'GET', by: GridColumns = 'accounts'): Grid {
   const stage = stageOf(policy);
-  const states = statesOf(stage);
+  const states = by === 'roles' ? [guestOf(policy), ...roleStates(stage)] : statesOf(stage);
   const rows = rowsOf(stage, states, method);
   return { method, states: states.map(({ name, alike }) => ({ name, alike })), rows };
 }
@@ -52,15 +56,15 @@ export function gridOf(policy: Policy, method: Method = 'GET'): Grid {
 export function rowsOf(stage: Stage, states: readonly TriedState[], method: Method): GridRow[] {
   const { policy, router } = stage.app;
   const cells = new Map<Page, readonly (readonly Cell[])[]>();
+  const other = nobody(policy);
   for (const { pages, page } of pageClasses(policy, router)) {
     const route = router.find(
       method,
       sampleAddress(page.pattern, () => 'x'),
     );
-    const audience = route?.grounds.audience;
-    const owned = audience?.who === 'some' && audience.account !== null;
+    const owned = route !== null && isBoundToPath(route.grounds.audience);
     const tried = (own: boolean) =>
-      states.map(({ login }) => cellOf(stage, login, page, method, own ? login.account : null));
+      states.map(({ login }) => cellOf(stage, login, page, method, own ? null : other));
     const found = owned ? [tried(true), tried(false)] : [tried(true)];
     for (const each of pages) cells.set(each, found);
   }
@@ -72,16 +76,21 @@ export function rowsOf(stage: Stage, states: readonly TriedState[], method: Meth
   );
 }
 
-/** A guest, an account of each kind, and the first of them in every condition that the policy can bring about. */
+/**
+ * A guest, an account of each kind, a role that nobody holds, the first account in every condition that the policy can bring about,
+ * and whoever is signed in or not while a switch of the app stands otherwise.
+ */
 export function statesOf(stage: Stage): TriedState[] {
   const { policy } = stage.app;
-  const states: TriedState[] = [{ name: 'guest', alike: [], login: guestState(policy) }];
-  const kinds = accountClasses(policy.accounts.values()).filter(({ account }) => account.state === 'active');
+  const states: TriedState[] = [guestOf(policy)];
+  const kinds = accountClasses(policy).filter(({ account }) => account.state === 'active');
   for (const { accounts, account } of kinds) {
     const login = reach(stage, account, 'signed-in');
     const alike = accounts.slice(1).map(({ name }) => name);
     if (login !== null) states.push({ name: account.name, alike, login });
   }
+  states.push(...roleStates(stage, unheldRoles(policy)));
+  const present = [...states];
   for (const condition of CONDITIONS.slice(1)) {
     const login = first(
       kinds.map(({ account }) => account),
@@ -89,7 +98,20 @@ export function statesOf(stage: Stage): TriedState[] {
     );
     if (login !== null) states.push({ name: stateName(login), alike: [], login });
   }
-  return states;
+  return [...states, ...flagsAsked(policy).flatMap((flag) => present.map((each) => switched(each, flag)))];
+}
+
+function guestOf(policy: Policy): TriedState {
+  return { name: 'guest', alike: [], login: guestState(policy) };
+}
+
+/** The same while a switch of the app stands otherwise. */
+function switched({ name, login }: TriedState, flag: string): TriedState {
+  const flags = new Set(login.state.flags);
+  const isOn = !flags.delete(flag);
+  if (isOn) flags.add(flag);
+  const state = { ...login.state, flags };
+  return { name: `${name} ${flag}-${isOn ? 'on' : 'off'}`, alike: [], login: { ...login, state } };
 }
 
 function first<T>(accounts: readonly Account[], find: (account: Account) => T | null): T | null {
@@ -100,9 +122,24 @@ function first<T>(accounts: readonly Account[], find: (account: Account) => T | 
   return null;
 }
 
-/** What becomes of somebody who asks for a page; `own` fills in the parameters of its path. */
-function cellOf(stage: Stage, who: LoginState, page: Page, method: Method, own: string | null): Cell {
-  const address = sampleAddress(page.pattern, () => encodeURIComponent(own ?? nobody(stage.app.policy)));
+/**
+ * What becomes of somebody who asks for a page.
+ *
+ * @param other what stands for the parameters of its path; null: what is their own
+ */
+function cellOf(
+  stage: Stage,
+  who: LoginState,
+  { pattern }: Page,
+  method: Method,
+  other: string | null,
+): Cell {
+  const { app } = stage;
+  const account = other === null ? who.state.accounts.get(who.account ?? '') : undefined;
+  const address =
+    account === undefined
+      ? sampleAddress(pattern, () => other ?? nobody(app.policy))
+      : ownAddress(app.router, pattern, { account: account.name, facts: account.facts }, method);
   return cellAt(stage, who, method, address);
 }
 
@@ -122,10 +159,11 @@ export function cellAt(stage: Stage, who: LoginState, method: Method, address: s
     : shown.address.path;
 }
 
-/** A name that no account has. */
-function nobody(policy: Policy): string {
+/** A name that no account has, nor any of their tenants. */
+function nobody({ accounts }: Policy): string {
+  const facts = new Set([...accounts.values()].flatMap((each) => [...each.facts.values()].flat()));
   let name = 'x';
-  while (policy.accounts.has(name)) name += 'x';
+  while (accounts.has(name) || facts.has(name)) name += 'x';
   return name;
 }
 

@@ -32,6 +32,17 @@ export interface LoginState {
   readonly time: Seconds;
 }
 
+export interface GridState {
+  readonly name: string;
+  /** Other accounts of the same kind, for which it stands too. */
+  readonly alike: readonly string[];
+}
+
+/** A state with what it takes to try pages in it. */
+export interface TriedState extends GridState {
+  readonly login: LoginState;
+}
+
 /** Somebody who has never logged in. */
 export function guestState(policy: Policy): LoginState {
   return { account: null, condition: null, state: initialState(policy), browser: NEW_BROWSER, time: 0 };
@@ -86,12 +97,20 @@ function after(who: LoginState, condition: Condition, played: Played): LoginStat
   return { ...who, condition, state: played.state, browser: played.browser };
 }
 
-function logIn(stage: Stage, { name, password }: Account): LoginState | null {
+/** Logs an account in; one that the policy does not have is there for the time being. */
+function logIn(stage: Stage, account: Account): LoginState | null {
+  const { name, password } = account;
   const fields = new Map([['account', name]]).set('password', password);
-  const played = doAs(stage, guestState(stage.app.policy), {
-    deed: 'fill-in',
-    fill: { form: 'login', fields },
-  });
+  const guest = guestState(stage.app.policy);
+  const accounts = new Map(guest.state.accounts).set(name, account);
+  const played = doAs(
+    stage,
+    { ...guest, state: { ...guest.state, accounts } },
+    {
+      deed: 'fill-in',
+      fill: { form: 'login', fields },
+    },
+  );
   const known = played.exchanges.some(
     ({ explanation }) => explanation.seenAs === name || explanation.reason === 'code-needed',
   );

@@ -1,3 +1,4 @@
+import type { Refusals } from '../vocabulary/refusal.js';
 import type { Audience } from '../vocabulary/audience.js';
 
 /** Request methods (RFC 9110 §9). */
@@ -65,11 +66,19 @@ export type Body =
       readonly reader: string | null;
       /** The addresses of the links in its menu. */
       readonly menu: readonly string[];
+      /** The names of those of its parts that its reader sees. */
+      readonly parts: readonly string[];
       /** What its script goes by, where the page is given to anybody and script keeps people out; null elsewhere. */
       readonly guard: {
         readonly audience: Audience;
         readonly parameters: ReadonlyMap<string, string>;
+        /** The switches of the app that are on, as the app tells its script. */
+        readonly flags: ReadonlySet<string>;
+        /** The parts that script draws for those whom they are for. */
+        readonly parts: readonly { readonly name: string; readonly audience: Audience }[];
       } | null;
+      /** What its script does with those who are refused, where that is not the usual; null elsewhere. */
+      readonly refusals: Refusals | null;
       /** What its script asks for once it is shown. */
       readonly loads: readonly { readonly method: Method; readonly path: string }[];
       /** The form that was refused and is shown again in this answer; null for a page that was asked for. */

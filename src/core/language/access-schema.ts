@@ -3,6 +3,7 @@ import { METHODS } from '../http/messages.js';
 import { ACCOUNT_STATES } from './policy.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { PROMISE_EVENTS } from '../vocabulary/promise-events.js';
+import { ownRefusals } from './refusals.js';
 import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './schema-parts.js';
 
 // Who may see what: accounts, pages, rules, refusals and where people land.
@@ -32,12 +33,29 @@ export const requestLine = z
   });
 
 /** Facts are compared as text, so that `deck: 3` and `deck: '3'` are one. */
-const facts = mapOf(
+const factValue = z
+  .union([z.string(), z.number(), z.boolean()], { error: 'a text, a number, true or false' })
+  .transform((value) => String(value));
+export const facts = mapOf(
   'a map of facts such as { basin: east }',
-  z
-    .union([z.string(), z.number(), z.boolean()], { error: 'a text, a number, true or false' })
-    .transform((value) => String(value)),
+  oneOrMore('a text, a number, true, false or a list of them', factValue),
 );
+export type FactsText = z.output<typeof facts>;
+/** Facts that somebody is given; one that is left empty is taken away. */
+export const factChanges = mapOf(
+  'a map of facts such as { terms: accepted }',
+  z
+    .union([z.null(), oneOrMore('a text, a number, true, false or a list of them', factValue)], {
+      error: 'a text, a number, true, false or a list of them; nothing takes the fact away',
+    })
+    .transform((values) => values ?? []),
+);
+
+/** How a switch of the app stands. */
+export const switched = z
+  .union([z.literal(['on', 'off']), z.boolean()], { error: 'on or off' })
+  .transform((value) => value === true || value === 'on');
+export const flags = mapOf('a map of flags such as { maintenance: off }', switched);
 
 export const audience = z.union(
   [
@@ -51,6 +69,8 @@ export const audience = z.union(
       account: text('the name of a path parameter').optional(),
       'second-factor': z.literal(true, { error: 'true: leave it out where no code is asked for' }).optional(),
       'login-within': duration().optional(),
+      flags: flags.optional(),
+      'joined-within': duration().optional(),
     }),
   ],
   { error: 'everyone, guests, signed-in, a role, a list of roles or a map such as { account: owner }' },
@@ -79,6 +99,7 @@ export const account = section('an account', {
   facts: facts.optional(),
   'second-factor': flag.optional(),
   state: choice(ACCOUNT_STATES).optional(),
+  joined: duration(0).optional(),
 });
 
 const landingEntry = section('a landing entry', {
@@ -97,8 +118,22 @@ export const landingList = listOf(
 
 export const backButton = choice(['no-store', 'cached']);
 
+/** What stands on a page as on a rule, besides whom it is for. */
+const shownHow = {
+  refusals: ownRefusals.optional(),
+  guard: choice(['server', 'browser']).optional(),
+  cache: backButton.optional(),
+};
+
+const part = section('a part of a page', {
+  text: text('the text of the part'),
+  for: audience,
+  sends: requestLine.optional(),
+});
+
 export const page = section('a page', {
   ...stated,
+  ...shownHow,
   methods: z
     .union([listOf('a list of methods', z.enum(METHODS, { error: METHODS.join(', ') })), methodAudiences], {
       error: 'a list of the methods that it answers, or a map such as { DELETE: [dockmaster] }',
@@ -110,8 +145,8 @@ export const page = section('a page', {
     .union([z.literal('landing'), landingList], { error: 'landing or a list of landing entries' })
     .optional(),
   loads: z.array(requestLine, { error: 'a list of requests such as GET /api/ledger' }).optional(),
-  guard: choice(['server', 'browser']).optional(),
-  cache: backButton.optional(),
+  parts: mapOf('a map of parts, such as { assign: { text: Assign, for: [dockmaster] } },', part).optional(),
+  sets: factChanges.optional(),
 });
 
 export const rule = section('a rule', {
@@ -125,6 +160,7 @@ export const rule = section('a rule', {
   from: oneOrMore('a network or a list of networks', text('a network such as 10.0.0.0/8')).optional(),
   scheme: choice(['https']).optional(),
   ...stated,
+  ...shownHow,
 });
 
 export const promise = section('a promise', {

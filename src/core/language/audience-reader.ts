@@ -1,10 +1,10 @@
 import { METHODS, type Method } from '../http/messages.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
-import type { AudienceText, MethodAudiencesText, StatedText } from './access-schema.js';
+import type { AudienceText, FactsText, MethodAudiencesText, StatedText } from './access-schema.js';
 import type { Scope } from './name-reader.js';
-import type { Roles } from './people-reader.js';
+import type { Flags, Roles } from './people-reader.js';
 import type { StatedAudience, StatedAudiences } from './policy.js';
-import type { Audience, Facts, SomeVisitors } from '../vocabulary/audience.js';
+import type { AskedFact, AskedFacts, Audience, SomeVisitors } from '../vocabulary/audience.js';
 import { problem } from './problems.js';
 import { nearest } from './suggestions.js';
 import type { Path } from './yaml-text.js';
@@ -19,7 +19,7 @@ export interface Names {
 }
 
 /** A reader of audiences over the given roles. */
-export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
+export function audienceReader(roles: Roles, flags: Flags, scope: Scope): ReadAudience {
   const resolveAll = (names: readonly string[] | undefined, at: Path) =>
     (names ?? []).map((name, index) => roles.resolve(name, [...at, index], WORDS));
   return (text, at, patterns) => {
@@ -31,10 +31,12 @@ export function audienceReader(roles: Roles, scope: Scope): ReadAudience {
       any: text.any === undefined ? null : resolveAll(text.any, [...at, 'any']),
       all: resolveAll(text.all, [...at, 'all']),
       none: resolveAll(text.none, [...at, 'none']),
-      facts: readFacts(text.facts ?? {}),
+      facts: readAskedFacts(text.facts ?? {}, [...at, 'facts'], patterns, scope),
       account: text.account ?? null,
       secondFactor: text['second-factor'] ?? false,
       loginWithin: text['login-within'] ?? null,
+      flags: flags.resolve(text.flags ?? {}, [...at, 'flags']),
+      joinedWithin: text['joined-within'] ?? null,
     });
   };
 }
@@ -51,6 +53,8 @@ const ANYBODY: SomeVisitors = {
   account: null,
   secondFactor: false,
   loginWithin: null,
+  flags: new Map(),
+  joinedWithin: null,
 };
 
 /** The audience of signed-in visitors for whom the given conditions hold. */
@@ -58,8 +62,27 @@ export function someone(conditions: Partial<SomeVisitors>): SomeVisitors {
   return { ...ANYBODY, ...conditions };
 }
 
-export function readFacts(text: Readonly<Record<string, string>>): Facts {
-  return new Map(Object.entries(text));
+/**
+ * Reads what a condition asks of facts. A value that begins with a colon is what a parameter of the path says.
+ *
+ * @param patterns the paths for which the condition stands; null where it stands for none
+ */
+export function readAskedFacts(
+  text: FactsText,
+  at: Path,
+  patterns: readonly Pattern[] | null,
+  scope: Scope,
+): AskedFacts {
+  return new Map(
+    Object.entries(text).map(([fact, written]): [string, AskedFact] => {
+      const named = written.flatMap((value) => (value.startsWith(':') ? [value.slice(1)] : []));
+      for (const name of named) {
+        if (patterns !== null) checkParameter(name, [...at, fact], patterns, scope);
+        else scope.report(problem('no-parameter-here', { name }, scope.input.placeOf([...at, fact])));
+      }
+      return [fact, { values: written.filter((value) => !value.startsWith(':')), parameters: named }];
+    }),
+  );
 }
 
 function checkParameter(name: string, at: Path, patterns: readonly Pattern[], scope: Scope): void {

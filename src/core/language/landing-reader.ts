@@ -1,4 +1,4 @@
-import { readFacts, type Names } from './audience-reader.js';
+import { readAskedFacts, type Names } from './audience-reader.js';
 import { readAddress, readPattern, type Scope } from './name-reader.js';
 import type { LandingText } from './access-schema.js';
 import type { Forward, LandingEntry } from './policy.js';
@@ -44,7 +44,7 @@ function readEntry(
   return {
     at,
     role: otherwise ? null : (text.role?.map((name) => names.roles.resolve(name, [...at, 'role'])) ?? null),
-    facts: text.facts === undefined ? null : readFacts(text.facts),
+    facts: text.facts === undefined ? null : readAskedFacts(text.facts, [...at, 'facts'], null, scope),
     leaving: text.at === undefined ? null : readPattern(text.at, [...at, 'at'], scope),
     to: place === 'forward' && to === 'stay' ? to : readAddress(to, [...at, key], scope),
   };

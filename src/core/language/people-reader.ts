@@ -1,4 +1,6 @@
 import { checkName, type Scope } from './name-reader.js';
+import type { Facts } from '../vocabulary/audience.js';
+import type { FactsText } from './access-schema.js';
 import type { PolicyText } from './policy-schema.js';
 import type { Account, Role } from './policy.js';
 import { problem } from './problems.js';
@@ -19,6 +21,29 @@ export class Roles extends Map<string, Role> {
       this.scope.report(problem('unknown-role', { name, near, audiences }, this.scope.input.placeOf(at)));
     }
     return name;
+  }
+}
+
+/** The flags of a policy, which report a name that is none of them. */
+export class Flags extends Map<string, boolean> {
+  constructor(
+    text: NonNullable<PolicyText['flags']>,
+    private readonly scope: Scope,
+  ) {
+    super(Object.entries(text));
+    for (const name of this.keys()) {
+      checkName(name, 'flag', scope.input.placeOfKey(['flags'], name), scope.report);
+    }
+  }
+
+  /** How some flags are to stand; a name that is not defined is reported at its place. */
+  resolve(text: Readonly<Record<string, boolean>>, at: Path): ReadonlyMap<string, boolean> {
+    for (const name of Object.keys(text)) {
+      if (this.has(name)) continue;
+      const near = nearest(name, this.keys());
+      this.scope.report(problem('unknown-flag', { name, near }, this.scope.input.placeOfKey(at, name)));
+    }
+    return new Map(Object.entries(text));
   }
 }
 
@@ -97,12 +122,24 @@ export function readAccounts(
       password: account.password,
       given,
       roles: rolesHeld(given, roles),
-      facts: new Map(Object.entries(account.facts ?? {})),
+      facts: readFacts(account.facts ?? {}, [...at, 'facts'], scope),
       secondFactor: account['second-factor'] ?? false,
       state: account.state ?? 'active',
+      joined: account.joined ?? null,
     });
   }
   return accounts;
+}
+
+/** Reads facts of an account, which are values and nothing else. */
+export function readFacts(text: FactsText, at: Path, scope: Scope): Facts {
+  for (const [fact, values] of Object.entries(text)) {
+    const asked = values.find((value) => value.startsWith(':'));
+    if (asked === undefined) continue;
+    const says = `${asked} begins with a colon, as parameters of a path do in conditions: write a value`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, fact])));
+  }
+  return new Map(Object.entries(text));
 }
 
 /** The given roles with all that they include. */

@@ -1,10 +1,9 @@
 import { valueUnder } from './plain.js';
 import type { Path, YamlText } from './yaml-text.js';
-import { audienceReader, readStated, type Names } from './audience-reader.js';
-import { readForward, readLandingList } from './landing-reader.js';
+import { audienceReader, type Names } from './audience-reader.js';
+import { readLandingList } from './landing-reader.js';
 import {
   readConfirm,
-  readEndpoint,
   readLogin,
   readLogout,
   readProxy,
@@ -12,23 +11,21 @@ import {
   readSignUp,
   readTokens,
 } from './login-reader.js';
-import { readAddress, readOrigin, readPattern, type Scope } from './name-reader.js';
-import { readAccounts, readRoles } from './people-reader.js';
+import { readAddress, readOrigin, type Scope } from './name-reader.js';
+import { Flags, readAccounts, readRoles } from './people-reader.js';
 import type { Diagnostic } from './diagnostic.js';
 import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
-import type { Endpoint, MenuLink, Page, Policy } from './policy.js';
+import type { Endpoint, MenuLink, Policy } from './policy.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import { readPromise } from './promise-reader.js';
 import { readSession } from './session-options.js';
 import { readCsrf, readRemember, readRouting } from './session-reader.js';
+import { readPages } from './page-reader.js';
 import { readRefusals } from './refusals.js';
 import { readRule } from './rule-reader.js';
-import { PageIndex } from '../paths/page-index.js';
-import { parameterNames, type Pattern } from '../paths/pattern.js';
-import { nearest } from './suggestions.js';
 
 /**
  * Reads a policy: its shape, then the names in it, then the defaults of what was left out. Everything wrong is reported;
@@ -76,7 +73,8 @@ function keepsOfGuests({ csrf, login }: PolicyText): boolean {
 
 function resolve(text: PolicyText, scope: Scope): Policy {
   const roles = readRoles(text.roles ?? {}, scope);
-  const names: Names = { roles, audience: audienceReader(roles, scope) };
+  const flags = new Flags(text.flags ?? {}, scope);
+  const names: Names = { roles, audience: audienceReader(roles, flags, scope) };
   const login = text.login === undefined ? null : readLogin(text.login, scope);
   const remember = text.remember === undefined ? null : readRemember(text.remember, scope);
   const handed = handedOut({ login, remember });
@@ -85,6 +83,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     origin: readOrigin(text.origin, ['origin'], scope),
     roles,
     accounts: readAccounts(text.accounts ?? {}, roles, scope),
+    flags,
     pages: readPages(text.pages ?? {}, text.routing?.['letter-case'] === 'ignored', names, scope),
     rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
     otherwise: names.audience(text.otherwise ?? 'signed-in', ['otherwise'], []),
@@ -110,68 +109,6 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   requireOwnField(policy, scope);
   requireDistinctEndpoints(policy, scope);
   return policy;
-}
-
-function readPages(
-  pages: NonNullable<PolicyText['pages']>,
-  ignoresCase: boolean,
-  names: Names,
-  scope: Scope,
-): Page[] {
-  const index = new PageIndex<Page>();
-  return Object.entries(pages).map(([path, page]) => {
-    const at: Path = ['pages', path];
-    const pattern = readPattern(path, at, scope, 'key');
-    const result: Page = {
-      at,
-      pattern,
-      kind: page.kind ?? null,
-      audiences: readStated(page, at, [pattern], names, Array.isArray(page.methods) ? {} : page.methods),
-      forward:
-        page.forward === undefined ? null : readForward(page.forward, [...at, 'forward'], names, scope),
-      guard: page.guard ?? 'server',
-      loads: (page.loads ?? []).map((request, load) => readEndpoint(request, [...at, 'loads', load], scope)),
-      cache: page.cache ?? null,
-      answers: Array.isArray(page.methods) ? page.methods : null,
-      afterWrite: readAfterWrite(page, at, pattern, scope),
-    };
-    const earlier = index.add(ignoresCase ? inLowerCase(pattern) : pattern, result);
-    if (earlier !== null) {
-      const place = scope.input.placeOfKey(['pages'], earlier.pattern.text);
-      const related = [{ place, message: 'the other page' }];
-      scope.report(problem('same-path', { path }, scope.input.placeOfKey(['pages'], path), related));
-    }
-    return result;
-  });
-}
-
-function inLowerCase(pattern: Pattern): Pattern {
-  const segments = pattern.segments.map((segment) =>
-    segment.kind === 'literal' ? { ...segment, text: segment.text.toLowerCase() } : segment,
-  );
-  return { ...pattern, segments };
-}
-
-type PageText = NonNullable<PolicyText['pages']>[string];
-
-function readAfterWrite(text: PageText, at: Path, pattern: Pattern, scope: Scope): Page['afterWrite'] {
-  const to = text['after-write'] ?? 'stays';
-  const status = text['write-status'] ?? 200;
-  if (text['write-status'] !== undefined && (to !== 'stays' || text.kind === 'page')) {
-    const says = 'a status is for what is not sent on to a page: leave out after-write and kind: page';
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'write-status'])));
-  }
-  if (to === 'stays') return { to: null, status };
-  const place: Path = [...at, 'after-write'];
-  const known = parameterNames(pattern);
-  for (const [, name = ''] of to.matchAll(/:([A-Za-z][\w-]*)/g)) {
-    if (known.includes(name)) continue;
-    const near = nearest(name, known);
-    scope.report(
-      problem('unknown-parameter', { name, near, path: pattern.text }, scope.input.placeOf(place)),
-    );
-  }
-  return { to: readAddress(to, place, scope), status: 303 };
 }
 
 function readMenu(menu: NonNullable<PolicyText['menu']>, names: Names, scope: Scope): MenuLink[] {

@@ -23,6 +23,7 @@ export const policySchema = section('the policy', {
     'a map of accounts, such as { ines: { password: gull-29, roles: [skipper] } },',
     access.account,
   ).optional(),
+  flags: access.flags.optional(),
   pages: mapOf('a map of paths', access.page).optional(),
   rules: z.array(access.rule, { error: 'a list of rules' }).optional(),
   otherwise: access.audience.optional(),

@@ -5,10 +5,10 @@ import type { PathRules } from '../paths/path-rules.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { RegularLanguage } from '../paths/automaton.js';
 import type { Seconds } from '../time/duration.js';
-import type { Audience, Facts } from '../vocabulary/audience.js';
+import type { AskedFacts, Audience, Facts } from '../vocabulary/audience.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
-import type { AllRefusals } from './refusals.js';
+import type { AllRefusals, OwnRefusals } from './refusals.js';
 import type { SessionRules } from './session-options.js';
 import type { Path } from './yaml-text.js';
 
@@ -24,6 +24,8 @@ export interface Policy {
   readonly origin: string;
   readonly roles: ReadonlyMap<string, Role>;
   readonly accounts: ReadonlyMap<string, Account>;
+  /** The switches of the app as a whole, and how they stand at first. */
+  readonly flags: ReadonlyMap<string, boolean>;
   readonly pages: readonly Page[];
   readonly rules: readonly Rule[];
   readonly otherwise: Audience;
@@ -86,6 +88,8 @@ export interface Account extends Placed {
   /** Whether a one-time code is asked for after the password. */
   readonly secondFactor: boolean;
   readonly state: AccountState;
+  /** How long before a walk starts it was made; null: so long ago that nothing asks for it any more. */
+  readonly joined: Seconds | null;
 }
 
 export const ACCOUNT_STATES = ['active', 'suspended', 'unconfirmed'] as const;
@@ -108,20 +112,37 @@ export interface StatedAudiences extends Readonly<Record<Operation, StatedAudien
 /** How a refusal is given and a request made: a page for people, or an api for script. */
 export type Kind = 'page' | 'api';
 
-export interface Page extends Placed {
+/** What a page or a rule says of how it is shown and refused; null where it leaves that to what follows. */
+export interface ShownHow {
+  /** Who keeps people out: the app, or script in a page that the app gives to anybody. */
+  readonly guard: 'server' | 'browser' | null;
+  /** What it says itself of being kept for the back button. */
+  readonly cache: BackButton | null;
+  readonly refusals: OwnRefusals | null;
+}
+
+export interface Page extends Placed, ShownHow {
   readonly pattern: Pattern;
   readonly audiences: StatedAudiences;
   readonly kind: Kind | null;
   readonly forward: Forward | null;
-  /** Who keeps people out: the app, or script in a page that the app gives to anybody. */
-  readonly guard: 'server' | 'browser';
   /** Requests made by script once the page is shown. */
   readonly loads: readonly Endpoint[];
-  /** What this page says itself of being kept for the back button. */
-  readonly cache: BackButton | null;
   /** The methods that it answers; null for all. */
   readonly answers: readonly Method[] | null;
   readonly afterWrite: AfterWrite;
+  readonly parts: readonly Part[];
+  /** The facts that a write which it serves gives its visitor; null for none. */
+  readonly sets: Facts | null;
+}
+
+/** Something of a page that only some of its readers see. */
+export interface Part extends Placed {
+  readonly name: string;
+  readonly text: string;
+  readonly audience: StatedAudience;
+  /** The request that it sends, with the parameters of the page's path put in; null for none. */
+  readonly sends: Endpoint | null;
 }
 
 /** What a page answers to a write that it served. */
@@ -142,7 +163,7 @@ export interface Forward extends Placed {
   readonly stay: boolean;
 }
 
-export interface Rule extends Placed {
+export interface Rule extends Placed, ShownHow {
   /** Its place among the rules, from 1. */
   readonly number: number;
   readonly patterns: readonly Pattern[];
@@ -219,7 +240,7 @@ export interface ReturnRules extends Placed {
 /** Where somebody lands: who holds one of the roles, or has the facts, or left the page; all null takes whoever is left. */
 export interface LandingEntry extends Placed {
   readonly role: readonly string[] | null;
-  readonly facts: Facts | null;
+  readonly facts: AskedFacts | null;
   /** The page that was left, for a logout. */
   readonly leaving: Pattern | null;
   readonly to: string;

@@ -142,9 +142,18 @@ export const PROBLEMS = {
     return [message, `${near}An audience is everyone, guests, signed-in or a role${roleList(p.audiences)}`];
   },
   'unknown-account': (p: Near): Saying => undefinedName('account', p),
+  'unknown-flag': (p: Near): Saying => undefinedName('flag', p),
+  'no-parameter-here': (p: { name: string }): Saying => [
+    `:${p.name} stands for a parameter of a path, and here is no path`,
+    'write a value; parameters are asked for in the audience of a page or rule',
+  ],
   'unknown-link': (p: Near): Saying => [
     `no menu link leads to ${p.name} or is called so`,
     meant(p.near, 'name a link of the menu by its address or its text'),
+  ],
+  'unknown-part': (p: Near): Saying => [
+    `no page has a part ${p.name}, and no menu link has that text`,
+    meant(p.near, 'name a part of a page, or a menu link by its address or its text'),
   ],
   'unknown-page-path': (p: Near): Saying => undefinedName('page', p),
   'unknown-parameter': (p: Near & { path: string }): Saying => [

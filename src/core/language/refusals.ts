@@ -1,4 +1,5 @@
-import { keysOf, recordOf } from '../vocabulary/tables.js';
+import { REFUSAL_KEYS, type Refusal, type RefusalKey, type Refusals } from '../vocabulary/refusal.js';
+import { recordOf } from '../vocabulary/tables.js';
 import * as z from 'zod';
 import { readAddress, type Scope } from './name-reader.js';
 import { problem } from './problems.js';
@@ -24,24 +25,7 @@ export const REFUSAL_KINDS = {
   'second-factor': { who: 'a one-time code is owed', page: 'code-page', api: 403 },
   'stale-login': { who: 'the login is too long ago', page: 'login', api: 401 },
   unknown: { who: 'there is no such page', page: 404, api: 404, more: 'shell' },
-} as const satisfies Readonly<Record<string, RefusalKind>>;
-
-export type RefusalKey = keyof typeof REFUSAL_KINDS;
-const KEYS = keysOf(REFUSAL_KINDS);
-
-/** What somebody gets at a page that is not for them. */
-export type Refusal =
-  | { readonly to: 'login' | 'landing' | 'code-page' }
-  /** The app of a single page, whose script finds out that there is nothing; only for unknown addresses. */
-  | { readonly to: 'shell' }
-  | { readonly to: 'path'; readonly path: string }
-  | { readonly to: 'status'; readonly status: number };
-
-/** The refusals of one kind of address, by the key that says them. */
-export interface Refusals extends Readonly<Record<RefusalKey, Refusal>> {
-  /** The status for a method that an address does not answer. */
-  readonly method: 404 | 405;
-}
+} as const satisfies Readonly<Record<RefusalKey, RefusalKind>>;
 
 /** The refusals of a policy. */
 export interface AllRefusals {
@@ -49,16 +33,56 @@ export interface AllRefusals {
   readonly api: Refusals;
 }
 
+/** What a page or a rule says itself of refusals, which goes before what the policy says. */
+export interface OwnRefusals {
+  readonly page: Partial<Refusals>;
+  readonly api: Partial<Refusals>;
+}
+
 const refusal = z
   .union([z.int(), z.string()], { error: 'login, landing, code-page, a status (401, 403 or 404) or a path' })
   .optional();
 const SHAPE = {
-  ...recordOf(KEYS, () => refusal),
+  ...recordOf(REFUSAL_KEYS, () => refusal),
   method: z.literal([404, 405], { error: '404 or 405' }).optional(),
 };
 
 /** The section `refusals`. */
 export const refusals = section('refusals', { ...SHAPE, api: section('refusals.api', SHAPE).optional() });
+
+/** The key `refusals` of a page or a rule. */
+export const ownRefusals = section('the refusals of a page or rule', {
+  ...SHAPE,
+  api: section('the refusals.api of a page or rule', SHAPE).optional(),
+});
+
+/**
+ * Reads what a page or a rule says of refusals.
+ *
+ * @param isFor the kind of address that it says itself to be of, for which everything holds then; null where it leaves that open
+ */
+export function readOwnRefusals(
+  text: z.output<typeof ownRefusals>,
+  isFor: 'page' | 'api' | null,
+  at: Path,
+  scope: Scope,
+): OwnRefusals {
+  if (text.api !== undefined && isFor !== null) {
+    const says = `api is for what leaves its kind open; all of this is for kind: ${isFor}`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'api'])));
+  }
+  const own = readOwn(text, at, scope);
+  return { page: own, api: isFor === 'api' ? own : readOwn(text.api ?? {}, [...at, 'api'], scope) };
+}
+
+function readOwn(text: Omit<z.output<typeof ownRefusals>, 'api'>, at: Path, scope: Scope): Partial<Refusals> {
+  const own: { -readonly [Key in keyof Refusals]?: Refusals[Key] } = {};
+  for (const key of REFUSAL_KEYS) {
+    const written = text[key];
+    if (written !== undefined) own[key] = readRefusal(written, key, [...at, key], scope);
+  }
+  return text.method === undefined ? own : { ...own, method: text.method };
+}
 
 /** Reads the refusals; an api differs from a page where it says so, and by its careful defaults. */
 export function readRefusals(text: z.output<typeof refusals>, scope: Scope): AllRefusals {
@@ -74,7 +98,7 @@ function readKind(
   at: Path,
   scope: Scope,
 ): Refusals {
-  const all = recordOf(KEYS, (key) =>
+  const all = recordOf(REFUSAL_KEYS, (key) =>
     readRefusal(text[key] ?? REFUSAL_KINDS[key][kind], key, [...at, key], scope),
   );
   return { ...all, method: text.method ?? 405 };

@@ -3,8 +3,9 @@ import { languageOfExpression } from '../paths/regular-language.js';
 import { readStated, type Names } from './audience-reader.js';
 import { readPattern, type Scope } from './name-reader.js';
 import type { PolicyText } from './policy-schema.js';
-import type { Rule } from './policy.js';
+import type { Rule, ShownHow } from './policy.js';
 import { problem } from './problems.js';
+import { readOwnRefusals } from './refusals.js';
 import type { Path } from './yaml-text.js';
 
 type RuleText = NonNullable<PolicyText['rules']>[number];
@@ -30,6 +31,21 @@ export function readRule(text: RuleText, index: number, names: Names, scope: Sco
     kind: text.kind ?? null,
     onlyHttps: text.scheme === 'https',
     audiences: readStated(withoutMethods(text), at, patterns, names),
+    ...readShownHow(text, at, scope),
+  };
+}
+
+/** Reads what a page or a rule says of how it is shown and refused. */
+export function readShownHow(
+  text: Pick<RuleText, 'guard' | 'cache' | 'refusals' | 'kind'>,
+  at: Path,
+  scope: Scope,
+): ShownHow {
+  const { guard = null, cache = null, refusals, kind = null } = text;
+  return {
+    guard,
+    cache,
+    refusals: refusals === undefined ? null : readOwnRefusals(refusals, kind, [...at, 'refusals'], scope),
   };
 }
 

@@ -35,7 +35,7 @@ export const codeFirst: Law = {
           allowedBy: rules.at,
         };
       }
-      const own = route.page.guard === 'server' && asksForCode(route.grounds.audience);
+      const own = route.guard === 'server' && asksForCode(route.grounds.audience);
       const page = book
         .loadersOf(request.method, route)
         .find((each) => asksForCode(each.audiences.read?.audience));

@@ -1,5 +1,7 @@
 import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
 import { admit } from '../app/admit.js';
+import type { Reason } from '../app/reasons.js';
+import { apartFromPath } from '../vocabulary/audience.js';
 import type { Identity } from '../app/identify.js';
 import { formatDuration } from '../time/duration.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
@@ -44,14 +46,18 @@ function outsideNow(view: View, exchange: Exchange): Sight | null {
   };
 }
 
+/** Reasons for which nothing that somebody can do on the spot opens a page. */
+const CLOSES: ReadonlySet<Reason> = new Set(['role', 'guest', 'flag', 'joined-long-ago']);
+
 /** Data is for those whom the page that shows it is for. */
 function outsidePage(view: View, { route, visitor, request }: Exchange): Sight | null {
   if (route === null) return null;
   for (const page of view.book.loadersOf(request.method, route)) {
     const stated = page.audiences.read;
     if (stated === null) continue;
-    const reason = admit(stated.audience, visitor, route.parameters, view.clock);
-    if (reason !== 'role' && reason !== 'guest') continue;
+    // Data at one address for all may be of whoever asks.
+    const reason = admit(apartFromPath(stated.audience), visitor, route.parameters, view.clock);
+    if (!CLOSES.has(reason)) continue;
     return {
       seen: `${visitor.account ?? 'a guest'} gets ${request.path}, the data of ${page.pattern.text}, which they may not see`,
       allowedBy: route.grounds.at,

@@ -12,7 +12,7 @@ import type { View } from './law.js';
  */
 export function isShown({ route, response, request, explanation }: Exchange): boolean {
   if (route === null || route.page === null || route.task !== null) return false;
-  if (isSafe(request.method)) return response.status < 300 && route.page.guard !== 'browser';
+  if (isSafe(request.method)) return response.status < 300 && route.guard !== 'browser';
   return response.status < 300 || isSentOnAfter(route.page, response, explanation);
 }
 

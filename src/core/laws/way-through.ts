@@ -169,6 +169,8 @@ function whoIs({ stage, played, clock }: View, { visitor, route }: Exchange): Ac
     facts: account.facts,
     secondFactor: account.secondFactor,
     since: clock.now,
+    joinedAt: state.joined.get(account.name) ?? null,
+    flags: state.flags,
   };
   return admit(route.grounds.audience, known, route.parameters, clock) === 'served' ? account : null;
 }

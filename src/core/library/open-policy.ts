@@ -143,8 +143,8 @@ export class OpenPolicy {
    * Whether somebody whom a server knows may have what they ask for, by pages and rules.
    *
    * @param request such as `GET /ledger`, or with a host and the network that it comes from
-   * @param visitor null for a guest; roles and facts that are left out are those that the policy gives the account
-   * @throws QuestionError where the request is none, or a role is not in the policy
+   * @param visitor null for a guest; what is left out of roles, facts, age and flags is what the policy says
+   * @throws QuestionError where the request is none, or a role or flag is not in the policy
    */
   admits(request: string | AskedRequest, visitor: KnownVisitor | null): Admission {
     const { reason, decidedBy } = decide(this.stage, requestOf(request), this.visitorOf(visitor));
@@ -225,14 +225,20 @@ export class OpenPolicy {
     if (visitor === null) return null;
     const known = this.policy.accounts.get(visitor.account);
     const { roles = known?.given ?? [], facts, secondFactor = false, loggedInFor = 0 } = visitor;
+    const usual = [...this.policy.flags].flatMap(([name, isOn]) => (isOn ? [name] : []));
+    const { joinedFor = known?.joined ?? null, flags = usual } = visitor;
     const unknown = roles.find((role) => !this.policy.roles.has(role));
     if (unknown !== undefined) throw new QuestionError(`the policy has no role ${unknown}`);
+    const flag = flags.find((each) => !this.policy.flags.has(each));
+    if (flag !== undefined) throw new QuestionError(`the policy has no flag ${flag}`);
     return {
       account: visitor.account,
       roles,
       facts: facts ?? Object.fromEntries(known?.facts ?? []),
       secondFactor,
       loggedInFor,
+      joinedFor,
+      flags,
     };
   }
 

@@ -120,6 +120,11 @@ function differenceIn(aspect: Aspect, result: StepResult, seen: Observed): Aspec
       const less = outcome.menu.filter((link) => !seen.menu.includes(link));
       return more.length + less.length === 0 ? null : differs(listOf(less), listOf(more));
     }
+    case 'parts': {
+      const more = seen.parts.filter((part) => !outcome.parts.includes(part));
+      const less = outcome.parts.filter((part) => !seen.parts.includes(part));
+      return more.length + less.length === 0 ? null : differs(listOf(less), listOf(more));
+    }
     case 'holds':
       return outcome.holds.join() === seen.holds.join()
         ? null

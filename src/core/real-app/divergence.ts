@@ -91,9 +91,9 @@ function verdictOfApp(policy: Policy, exchange: Exchange, { status, location, is
   if (login !== null && path === pathOf(login.page)) {
     return exchange.route?.task === 'login' ? 'refused' : 'unknown';
   }
-  const { page } = policy.refusals;
+  const refusals = exchange.route?.refusals ?? policy.refusals.page;
   const doors = keysOf(REFUSAL_KINDS).flatMap((key) => {
-    const chosen = page[key];
+    const chosen = refusals[key];
     return chosen.to === 'path' ? [pathOf(chosen.path)] : [];
   });
   if (secondFactor !== null) doors.push(pathOf(secondFactor.page));

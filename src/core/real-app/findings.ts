@@ -237,6 +237,7 @@ function causeOf(policy: Policy, router: Router, { walk, step, difference }: Sho
         return cause(`${about} is answered with ${app ?? 'nothing'}, not with ${own ?? 'nothing'}`);
       }
       if (has('menu')) return cause(menuWords(result, seen), ['menu']);
+      if (has('parts')) return cause(partsWords(result, seen));
       if (has('refreshes')) return cause('tokens are renewed at other times');
       return cause(`${asked} goes another way`);
     }
@@ -325,6 +326,17 @@ function heldWords(result: StepResult, seen: Observed): string {
     (each) => each !== '',
   );
   return `${said.join(', ')} after ${verbOf(result)}`;
+}
+
+function partsWords({ outcome }: StepResult, seen: Observed): string {
+  const more = seen.parts.filter((part) => !outcome.parts.includes(part));
+  const less = outcome.parts.filter((part) => !seen.parts.includes(part));
+  const path = pathIn(outcome.lands) ?? 'the page';
+  const said = [
+    more.length === 0 ? '' : `${path} shows ${more.join(', ')}`,
+    less.length === 0 ? '' : `${path} hides ${less.join(', ')}`,
+  ].filter((each) => each !== '');
+  return said.join(', ');
 }
 
 function menuWords({ outcome }: StepResult, seen: Observed): string {

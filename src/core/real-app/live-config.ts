@@ -17,6 +17,8 @@ export interface LiveConfig {
   readonly menu: string | null;
   /** By page path of the policy, the element that shows that the page is there. */
   readonly shownWhen: ReadonlyMap<string, ShownWhen>;
+  /** What shows that a part of a page is there, by page and part, where its text does not. */
+  readonly parts: ReadonlyMap<string, ReadonlyMap<string, ShownWhen>>;
   readonly credentials: Readonly<Record<Credential, Kept>>;
   readonly logout: LogoutWay | null;
   readonly clock: 'preload' | 'real' | Done | null;
@@ -27,7 +29,15 @@ export interface LiveConfig {
 
 /** What somebody with access to the app does, or tells of it. */
 export type DeedName =
-  'suspend' | 'delete-account' | 'set-roles' | 'set-password' | 'restart-app' | 'code' | 'link';
+  | 'suspend'
+  | 'delete-account'
+  | 'set-roles'
+  | 'set-facts'
+  | 'set-password'
+  | 'set-flag'
+  | 'restart-app'
+  | 'code'
+  | 'link';
 
 /** How the app is started. */
 export interface Start extends Placed {

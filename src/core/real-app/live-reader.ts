@@ -99,6 +99,7 @@ class LiveReader {
       who: text.who === undefined ? null : this.who(text.who),
       menu: text.menu ?? null,
       shownWhen: this.shownWhen(text.pages ?? {}),
+      parts: this.parts(text.pages ?? {}),
       credentials: this.credentials(text.credentials ?? {}),
       logout: text.logout === undefined ? null : logoutOf(text.logout),
       clock: clock === null || typeof clock === 'string' ? clock : this.done(clock, ['clock']),
@@ -221,11 +222,24 @@ class LiveReader {
         const place = this.scope.input.placeOfKey(['pages'], path);
         this.scope.report(problem('unknown-page-path', { name: path, near: nearest(path, known) }, place));
       }
-      const [, selector = written, quoted, bare] = WITH_TEXT.exec(written) ?? [];
-      const words = quoted ?? bare ?? null;
-      shown.set(path, { selector, text: words });
+      if (written !== undefined) shown.set(path, signOf(written));
     }
     return shown;
+  }
+
+  private parts(text: NonNullable<LiveText['pages']>): Map<string, ReadonlyMap<string, ShownWhen>> {
+    const all = new Map<string, ReadonlyMap<string, ShownWhen>>();
+    for (const [path, { parts = {} }] of Object.entries(text)) {
+      const known = this.policy.pages.find(({ pattern }) => pattern.text === path)?.parts ?? [];
+      const names = known.map(({ name }) => name);
+      for (const name of Object.keys(parts)) {
+        if (names.includes(name)) continue;
+        const place = this.scope.input.placeOfKey(['pages', path, 'parts'], name);
+        this.scope.report(problem('unknown-part', { name, near: nearest(name, names) }, place));
+      }
+      all.set(path, new Map(Object.entries(parts).map(([name, written]) => [name, signOf(written)])));
+    }
+    return all;
   }
 
   private credentials(text: NonNullable<LiveText['credentials']>): LiveConfig['credentials'] {
@@ -295,4 +309,10 @@ function textsOf(texts: Readonly<Record<string, string>> = {}): Map<string, Text
 
 function variableIn(text: string): string {
   return text.slice('env:'.length);
+}
+
+/** A selector, perhaps with a text that it must have behind a colon. */
+function signOf(written: string): ShownWhen {
+  const [, selector = written, quoted, bare] = WITH_TEXT.exec(written) ?? [];
+  return { selector, text: quoted ?? bare ?? null };
 }

@@ -98,7 +98,10 @@ export const liveSchema = once(() => {
     menu: selector.optional(),
     pages: mapOf(
       'pages and what shows that they are there',
-      section('a page of the app', { 'shown-when': selector }),
+      section('a page of the app', {
+        'shown-when': selector.optional(),
+        parts: mapOf('a map of parts and where they are', selector).optional(),
+      }),
     ).optional(),
     credentials: section('credentials', {
       session: cookies.optional(),
@@ -125,7 +128,9 @@ export const liveSchema = once(() => {
       suspend: done('suspend').optional(),
       'delete-account': done('delete-account').optional(),
       'set-roles': done('set-roles').optional(),
+      'set-facts': done('set-facts').optional(),
       'set-password': done('set-password').optional(),
+      'set-flag': done('set-flag').optional(),
       'restart-app': done('restart-app').optional(),
       code: done('the one-time code').optional(),
       link: done('the link of a new account').optional(),

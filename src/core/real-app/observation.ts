@@ -13,7 +13,7 @@ export interface Message {
 }
 
 /** What of a step is held against the policy. */
-export const ASPECTS = ['lands', 'status', 'seen-as', 'via', 'refreshes', 'menu', 'holds'] as const;
+export const ASPECTS = ['lands', 'status', 'seen-as', 'via', 'refreshes', 'menu', 'parts', 'holds'] as const;
 export type Aspect = (typeof ASPECTS)[number];
 
 /** What a real app did in a step. */
@@ -30,6 +30,8 @@ export interface Observed {
   readonly refreshes: number;
   /** Of the menu's links those that the page has. */
   readonly menu: readonly string[];
+  /** Of the parts that the policy gives the page those that it shows. */
+  readonly parts: readonly string[];
   readonly holds: readonly Credential[];
   readonly messages: readonly Message[];
   /**

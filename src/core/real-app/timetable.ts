@@ -141,6 +141,7 @@ function isAlike(one: Outcome, other: Outcome): boolean {
     one.refreshes === other.refreshes &&
     one.via.join() === other.via.join() &&
     one.menu.join() === other.menu.join() &&
+    one.parts.join() === other.parts.join() &&
     one.holds.join() === other.holds.join()
   );
 }

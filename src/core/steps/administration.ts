@@ -1,9 +1,12 @@
 import * as z from 'zod';
-import { restarted, withAccount, withRoles } from '../app/administration.js';
+import { restarted, switched, withAccount, withFacts, withRoles } from '../app/administration.js';
+import { factChanges, flags, type FactsText } from '../language/access-schema.js';
+import { readFacts } from '../language/people-reader.js';
 import { section, text } from '../language/schema-parts.js';
+import type { Facts } from '../vocabulary/audience.js';
 import { administratorStep } from './step-kind.js';
 import { account, nothing } from './step-schemas.js';
-import { checkAccount, checkRole } from './walk-scope.js';
+import { checkAccount, checkFlags, checkRole } from './walk-scope.js';
 
 /** Keeps an account out. */
 export interface Suspend {
@@ -105,6 +108,76 @@ export const setPassword = administratorStep<SetPassword, { as: string; password
   (_policy, state, { account: name, password }) =>
     withAccount(state, name, (known) => ({ ...known, password })),
 );
+
+/** Gives an account other facts. */
+export interface SetFacts {
+  readonly verb: 'set-facts';
+  readonly account: string;
+  /** What is changed; a fact without any value is taken away. */
+  readonly facts: Facts;
+}
+
+export const setFacts = administratorStep<SetFacts, { as: string; facts: FactsText }>(
+  {
+    verb: 'set-facts',
+    row: [
+      '`set-facts: { as: ines, facts: { terms: accepted } }`',
+      'changes some facts of an account; one that is left empty is taken away',
+    ],
+    schema: () => section('a set-facts step', { as: account, facts: factChanges }),
+    read({ as: name, facts }, at, scope) {
+      checkAccount(name, [...at, 'as'], scope);
+      return { verb: 'set-facts', account: name, facts: readFacts(facts, [...at, 'facts'], scope) };
+    },
+    words: (action) => `set-facts ${action.account}: ${factsWords(action.facts)}`,
+    written: (action) => ({ as: action.account, facts: writtenFacts(action.facts) }),
+  },
+  (_policy, state, { account: name, facts }) => withAccount(state, name, (known) => withFacts(known, facts)),
+);
+
+function factsWords(facts: Facts): string {
+  const words = [...facts].map(([name, values]) => `${name} ${values.join(' and ') || 'none'}`);
+  return words.join(', ') || 'nothing';
+}
+
+/** Changes of facts as the language writes them. */
+export function writtenFacts(facts: Facts): Record<string, string | readonly string[] | null> {
+  const written = [...facts].map(
+    ([name, values]) => [name, values.length > 1 ? values : (values[0] ?? null)] as const,
+  );
+  return Object.fromEntries(written);
+}
+
+/** Puts switches of the app otherwise. */
+export interface SetFlag {
+  readonly verb: 'set-flag';
+  readonly flags: ReadonlyMap<string, boolean>;
+}
+
+export const setFlag = administratorStep<SetFlag, Readonly<Record<string, boolean>>>(
+  {
+    verb: 'set-flag',
+    row: ['`set-flag: { maintenance: on }`', 'puts a switch of the app on or off'],
+    schema: () => flags,
+    read(stands, at, scope) {
+      checkFlags(stands, at, scope);
+      return { verb: 'set-flag', flags: new Map(Object.entries(stands)) };
+    },
+    words: (action) =>
+      `set-flag ${[...action.flags].map(([name, isOn]) => `${name} ${onOff(isOn)}`).join(', ')}`,
+    written: (action) => writtenFlags(action.flags),
+  },
+  (_policy, state, { flags: stands }) => switched(state, stands),
+);
+
+/** Switches as the language writes them. */
+export function writtenFlags(flags: ReadonlyMap<string, boolean>): Record<string, 'on' | 'off'> {
+  return Object.fromEntries([...flags].map(([name, isOn]) => [name, onOff(isOn)] as const));
+}
+
+function onOff(isOn: boolean): 'on' | 'off' {
+  return isOn ? 'on' : 'off';
+}
 
 /** Starts the app again. */
 export interface RestartApp {

@@ -2,7 +2,15 @@ import type { AppState } from '../app/app.js';
 import type { BrowserState, Deed } from '../browser/state.js';
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../play/stage.js';
-import { deleteAccount, restartApp, setPassword, setRoles, suspend } from './administration.js';
+import {
+  deleteAccount,
+  restartApp,
+  setFacts,
+  setFlag,
+  setPassword,
+  setRoles,
+  suspend,
+} from './administration.js';
 import { back } from './back.js';
 import { clearCookies } from './clear-cookies.js';
 import { code } from './code.js';
@@ -44,7 +52,9 @@ export const STEP_KINDS = [
   suspend,
   deleteAccount,
   setRoles,
+  setFacts,
   setPassword,
+  setFlag,
   wait,
 ] as const;
 

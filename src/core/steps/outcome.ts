@@ -30,6 +30,8 @@ export interface Outcome {
   readonly refreshes: number;
   /** The addresses of the menu links that the page shows. */
   readonly menu: readonly string[];
+  /** The names of the parts that the page shows. */
+  readonly parts: readonly string[];
   /** What the browser has. */
   readonly holds: readonly Credential[];
 }
@@ -57,6 +59,7 @@ class StepOutcome implements Outcome {
   readonly via: readonly string[];
   readonly refreshes: number;
   readonly menu: readonly string[];
+  readonly parts: readonly string[];
 
   readonly #stage: Stage;
   readonly #played: Played;
@@ -81,6 +84,7 @@ class StepOutcome implements Outcome {
     this.refreshes =
       exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length;
     this.menu = page?.menu ?? NONE;
+    this.parts = page?.parts ?? NONE;
   }
 
   get session(): 'live' | 'none' {

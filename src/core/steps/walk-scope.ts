@@ -74,6 +74,18 @@ export function readClient(address: string | undefined, at: Path, scope: WalkSco
   return address;
 }
 
+export function checkFlags(
+  stands: Readonly<Record<string, boolean>>,
+  at: Path,
+  { policy, input, report }: WalkScope,
+): void {
+  for (const name of policy === null ? [] : Object.keys(stands)) {
+    if (policy?.flags.has(name) === true) continue;
+    const near = nearest(name, policy?.flags.keys() ?? []);
+    report(problem('unknown-flag', { name, near }, input.placeOfKey(at, name)));
+  }
+}
+
 export function checkRole(name: string, at: Path, { policy, input, report }: WalkScope): void {
   if (policy === null || policy.roles.has(name)) return;
   report(

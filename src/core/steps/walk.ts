@@ -39,7 +39,7 @@ export interface Expectations {
   readonly via: readonly string[] | null;
   readonly session: 'live' | 'none' | null;
   readonly refreshes: number | null;
-  /** Addresses of menu links that the page shows, and that it does not. */
+  /** Addresses of menu links and names of parts that the page shows, and that it does not. */
   readonly shows: readonly string[] | null;
   readonly hides: readonly string[] | null;
   /** What the browser has, and has not. */

@@ -1,7 +1,14 @@
 import type { Seconds } from '../time/duration.js';
 
-/** Whatever else a rule may ask about an account. */
-export type Facts = ReadonlyMap<string, string>;
+/** Whatever else a rule may ask about an account: each fact has one value or several, compared as text. */
+export type Facts = ReadonlyMap<string, readonly string[]>;
+
+/** What a condition asks of one fact: that one of its values is among these, or is what a parameter of the path says. */
+export interface AskedFact {
+  readonly values: readonly string[];
+  readonly parameters: readonly string[];
+}
+export type AskedFacts = ReadonlyMap<string, AskedFact>;
 
 /** Who may come in. `some` admits signed-in visitors for whom each of the conditions that are present holds. */
 export type Audience = { readonly who: 'everyone' | 'guests' | 'signed-in' } | SomeVisitors;
@@ -12,11 +19,32 @@ export interface SomeVisitors {
   readonly any: readonly string[] | null;
   readonly all: readonly string[];
   readonly none: readonly string[];
-  readonly facts: Facts;
+  readonly facts: AskedFacts;
   /** The path parameter that must name the visitor's own account. */
   readonly account: string | null;
   /** Whether a one-time code must have been given in this session. */
   readonly secondFactor: boolean;
   /** How long ago the login may be at most. */
   readonly loginWithin: Seconds | null;
+  /** How switches of the app must stand. */
+  readonly flags: ReadonlyMap<string, boolean>;
+  /** How long ago the account may have been made at most. */
+  readonly joinedWithin: Seconds | null;
+}
+
+const free = new WeakMap<SomeVisitors, SomeVisitors>();
+
+/** An audience without what it asks of a path: which account, or which of the visitor's own facts, that names. */
+export function apartFromPath(audience: Audience): Audience {
+  if (audience.who !== 'some') return audience;
+  let known = free.get(audience);
+  if (known === undefined) {
+    const facts = new Map([...audience.facts].filter(([, { parameters }]) => parameters.length === 0));
+    known =
+      facts.size === audience.facts.size && audience.account === null
+        ? audience
+        : { ...audience, facts, account: null };
+    free.set(audience, known);
+  }
+  return known;
 }

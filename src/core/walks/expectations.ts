@@ -72,15 +72,16 @@ export function compare(
     differences.push({ key, expected: wrong.join(', '), actual: actual.join(', ') || 'nothing' });
   };
   if (shows !== null || hides !== null) {
+    const seen = [...outcome.menu, ...outcome.parts];
     wish(
       'shows',
-      shows?.filter((link) => !outcome.menu.includes(link)),
-      outcome.menu,
+      shows?.filter((each) => !seen.includes(each)),
+      seen,
     );
     wish(
       'hides',
-      hides?.filter((link) => outcome.menu.includes(link)),
-      outcome.menu,
+      hides?.filter((each) => seen.includes(each)),
+      seen,
     );
   }
   if (holds !== null || lacks !== null) {

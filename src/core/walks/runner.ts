@@ -1,4 +1,5 @@
 import { initialState, type AppState } from '../app/app.js';
+import { ownAddress } from '../app/classes.js';
 import { NEW_BROWSER, type BrowserState } from '../browser/state.js';
 import { FixedClock } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';
@@ -201,18 +202,21 @@ function finish(
 
 /** The paths of all pages that a browser would be shown now. */
 function reachedPages(stage: Stage, { state, browser }: Played, time: Seconds): string[] {
-  return stage.app.policy.pages.flatMap((page) => {
-    const address = sampleAddress(page.pattern, () => 'x');
-    const { browser: after, exchanges } = play(
-      stage,
-      state,
-      browser,
-      requestDeed(stage, 'GET', address),
-      new FixedClock(time),
-    );
+  const clock = new FixedClock(time);
+  const tryAt = (address: string) => {
+    const deed = requestDeed(stage, 'GET', address);
+    const { browser: after, exchanges } = play(stage, state, browser, deed, clock);
     const shown = after.tab.page;
     const byCall = exchanges.at(-1)?.purpose === 'call' && (exchanges.at(-1)?.response.status ?? 500) < 300;
     const open = shown !== null && shown.status < 300 && shown.address.path === address;
-    return byCall || open ? [page.pattern.text] : [];
+    return { isOpen: byCall || open, visitor: exchanges[0]?.visitor ?? null };
+  };
+  return stage.app.policy.pages.flatMap(({ pattern }) => {
+    const any = sampleAddress(pattern, () => 'x');
+    const { isOpen, visitor } = tryAt(any);
+    // A page of a tenant is open where that of the visitor's own is.
+    if (isOpen || visitor === null) return isOpen ? [pattern.text] : [];
+    const own = ownAddress(stage.app.router, pattern, { ...visitor, account: 'x' });
+    return own !== any && tryAt(own).isOpen ? [pattern.text] : [];
   });
 }

@@ -6,6 +6,7 @@ import type { Expectations, Step, Walk } from '../steps/walk.js';
 import { ANY_STEPS, type Action, type AnyStep } from '../steps/all-steps.js';
 import { reportIssues } from '../language/issues.js';
 import type { Policy } from '../language/policy.js';
+import { nearest } from '../language/suggestions.js';
 import { problem, type Report } from '../language/problems.js';
 import {
   checkAccount,
@@ -132,12 +133,26 @@ function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectati
     via: text.via?.map(encodedReference) ?? null,
     session: text.session ?? null,
     refreshes: text.refreshes ?? null,
-    shows: text.shows?.map(encodedReference) ?? null,
-    hides: text.hides?.map(encodedReference) ?? null,
+    shows: text.shows?.map((name) => readShown(name, [...at, 'shows'], scope)) ?? null,
+    hides: text.hides?.map((name) => readShown(name, [...at, 'hides'], scope)) ?? null,
     holds: text.holds ?? null,
     lacks: text.lacks ?? null,
     reaches: text.reaches?.map((path, index) => checkPage(path, [...at, 'reaches', index], scope)) ?? null,
   };
+}
+
+/** A link of the menu by its address or its text, or a part of a page by its name. */
+function readShown(written: string, at: Path, { policy, input, report }: WalkScope): string {
+  if (written.startsWith('/')) return encodedReference(written);
+  const { pages = [], menu = [] } = policy ?? {};
+  const parts = pages.flatMap((page) => page.parts.map(({ name }) => name));
+  if (parts.includes(written)) return written;
+  const link = menu.find(({ text }) => text === written);
+  if (link === undefined && policy !== null) {
+    const near = nearest(written, [...parts, ...menu.map(({ text }) => text)]);
+    report(problem('unknown-part', { name: written, near }, input.placeOf(at)));
+  }
+  return link?.to ?? written;
 }
 
 const HELD = new Set(['session', 'holds', 'lacks', 'reaches']);

@@ -15,11 +15,16 @@ export interface Visitor {
   readonly account: string;
   /** The roles that they were given; those that these include come with them. */
   readonly roles: readonly string[];
-  readonly facts: Readonly<Record<string, string>>;
+  /** What else is known of them; a fact may have several values. */
+  readonly facts: Readonly<Record<string, string | readonly string[]>>;
   /** Whether a one-time code was given in this session. */
   readonly secondFactor: boolean;
   /** How long ago they logged in; null where that was by a cookie that remembers them. */
   readonly loggedInFor: Seconds | null;
+  /** How long ago the account was made; null where that is so long that nothing asks for it. */
+  readonly joinedFor: Seconds | null;
+  /** The switches of the app that are on. */
+  readonly flags: readonly string[];
 }
 
 /** One request of a server. */
@@ -62,14 +67,18 @@ const NOW = 1_000_000_000;
 
 function identityOf({ app: { policy } }: Stage, visitor: Visitor | null): Identity {
   if (visitor === null) return GUEST;
-  const { account, roles, facts, secondFactor, loggedInFor } = visitor;
+  const { account, roles, facts, secondFactor, loggedInFor, joinedFor, flags } = visitor;
   return {
     ...GUEST,
     account,
     roles: rolesHeld(roles, policy.roles),
-    facts: new Map(Object.entries(facts)),
+    facts: new Map(
+      Object.entries(facts).map(([name, value]) => [name, typeof value === 'string' ? [value] : value]),
+    ),
     secondFactor,
     since: loggedInFor === null ? null : instantOf(NOW - loggedInFor),
+    joinedAt: joinedFor === null ? null : instantOf(NOW - joinedFor),
+    flags: new Set(flags),
     reason: 'served',
   };
 }

@@ -1,16 +1,21 @@
 import { admit } from '../app/admit.js';
+import { factsKey } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
+import { hasFacts } from '../app/landing.js';
 import type { Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import type { LoginState } from '../grid/login-state.js';
 import type { Policy } from '../language/policy.js';
-import type { Facts } from '../vocabulary/audience.js';
+import type { Seconds } from '../time/duration.js';
+import type { AskedFacts, Facts } from '../vocabulary/audience.js';
 
 /** Something that could be different about a visitor. */
 export type Step =
   | { readonly change: 'log-in' | 'log-out' | 'log-in-again' | 'give-code' | 'be-active' }
   | { readonly change: 'hold' | 'lose'; readonly role: string }
   | { readonly change: 'have-facts'; readonly facts: Facts }
+  | { readonly change: 'switch'; readonly flags: ReadonlyMap<string, boolean> }
+  | { readonly change: 'join-lately'; readonly within: Seconds }
   | { readonly change: 'be'; readonly account: string };
 
 /** Steps that together would admit a visitor. */
@@ -46,8 +51,9 @@ export function changesThatAdmit(policy: Policy, route: Route, visitor: Identity
   return [];
 }
 
-function keyOf({ account, roles, facts, secondFactor, since }: Identity): string {
-  return JSON.stringify([account, [...roles].sort(), [...facts].sort(), secondFactor, since]);
+function keyOf({ account, roles, facts, secondFactor, since, flags, joinedAt }: Identity): string {
+  const known = [account, [...roles].sort(), factsKey(facts), [...flags].sort()];
+  return JSON.stringify([...known, secondFactor, since, joinedAt]);
 }
 
 /** The single steps that bear on the audience of an address. */
@@ -69,6 +75,8 @@ function* stepsFrom(
       facts: known?.facts ?? GUEST.facts,
       by: 'session',
       since: clock.now,
+      joinedAt: who.state.joined.get(known?.name ?? '') ?? null,
+      flags: who.state.flags,
       reason: 'served',
     };
     if (identity.reason === 'code-needed') {
@@ -96,12 +104,25 @@ function* stepsFrom(
     yield { step: { change: 'lose', role }, after: { ...identity, roles: new Set(kept) } };
   }
   if (audience.facts.size > 0) {
-    const facts = new Map([...identity.facts, ...audience.facts]);
-    yield { step: { change: 'have-facts', facts: audience.facts }, after: { ...identity, facts } };
+    const wanted = factsThatDo(audience.facts, identity.facts, route.parameters);
+    const facts = new Map([...identity.facts, ...wanted]);
+    if (wanted.size > 0) {
+      yield { step: { change: 'have-facts', facts: wanted }, after: { ...identity, facts } };
+    }
   }
   const owner = audience.account === null ? undefined : route.parameters.get(audience.account);
   if (owner !== undefined && owner !== identity.account) {
     yield { step: { change: 'be', account: owner }, after: { ...identity, account: owner } };
+  }
+  const flags = new Map([...audience.flags].filter(([flag, isOn]) => identity.flags.has(flag) !== isOn));
+  if (flags.size > 0) {
+    const on = new Set([...identity.flags].filter((flag) => flags.get(flag) !== false));
+    for (const [flag, isOn] of flags) if (isOn) on.add(flag);
+    yield { step: { change: 'switch', flags }, after: { ...identity, flags: on } };
+  }
+  if (audience.joinedWithin !== null && identity.joinedAt !== clock.now) {
+    const step = { change: 'join-lately', within: audience.joinedWithin } as const;
+    yield { step, after: { ...identity, joinedAt: clock.now } };
   }
   if (audience.secondFactor && !identity.secondFactor) {
     yield { step: { change: 'give-code' }, after: { ...identity, secondFactor: true } };
@@ -109,4 +130,15 @@ function* stepsFrom(
   if (audience.loginWithin !== null && identity.since !== clock.now) {
     yield { step: { change: 'log-in-again' }, after: { ...identity, since: clock.now } };
   }
+}
+
+/** What somebody lacks of some facts that are asked for, each with one value that would do: a parameter's goes first. */
+function factsThatDo(asked: AskedFacts, held: Facts, parameters: ReadonlyMap<string, string>): Facts {
+  const lacking = [...asked].filter((each) => !hasFacts(held, new Map([each]), parameters));
+  return new Map(
+    lacking.map(([name, { values, parameters: named }]) => {
+      const inPath = named.flatMap((parameter) => parameters.get(parameter) ?? []);
+      return [name, [...inPath, ...values].slice(0, 1)];
+    }),
+  );
 }

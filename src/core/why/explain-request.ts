@@ -8,8 +8,9 @@ import type { Grounds, Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import { doAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
-import { NO_FIELDS, type Method } from '../http/messages.js';
-import type { Page, Rule } from '../language/policy.js';
+import { hasFacts } from '../app/landing.js';
+import { isSafe, NO_FIELDS, type Method } from '../http/messages.js';
+import type { Page, Part, Rule } from '../language/policy.js';
 import { requestDeed, type Played, type Stage } from '../play/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
@@ -27,6 +28,10 @@ export interface Explained {
   readonly given: readonly { readonly role: string; readonly brings: readonly string[] }[];
   /** Whether the visitor is in the audience, or why not. */
   readonly admitted: Reason;
+  /** The facts that are asked for and that the visitor does not have. */
+  readonly lacking: readonly LackingFact[];
+  /** The parts of the page, and whether the visitor sees each; empty where they do not see the page. */
+  readonly parts: readonly { readonly part: Part; readonly admitted: Reason }[];
   readonly grounds: Grounds | null;
   readonly played: Played;
   /** Whether there is nothing at the address, whoever asks. */
@@ -78,6 +83,11 @@ export function explainRequest(
       brings: [...(app.policy.roles.get(role)?.holds ?? [])].filter((name) => name !== role),
     })),
     admitted,
+    lacking: route === null || admitted !== 'role' ? [] : lackingFacts(route, visitor),
+    parts: (admitted === 'served' && isSafe(method) ? (route?.page?.parts ?? []) : []).map((part) => ({
+      part,
+      admitted: admit(part.audience.audience, visitor, route?.parameters ?? NO_PARAMETERS, clock),
+    })),
     grounds: route?.grounds ?? null,
     played,
     isMissing,
@@ -87,6 +97,27 @@ export function explainRequest(
         ? []
         : changesThatAdmit(app.policy, route, visitor, who),
   };
+}
+
+const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
+
+/** A fact that is asked for, with what would do and what somebody has of it. */
+export interface LackingFact {
+  readonly fact: string;
+  readonly wanted: readonly string[];
+  readonly held: readonly string[];
+  /** The parameter of the path that says what is wanted; null where the policy does. */
+  readonly parameter: string | null;
+}
+
+function lackingFacts({ grounds: { audience }, parameters }: Route, { facts }: Identity): LackingFact[] {
+  if (audience.who !== 'some') return [];
+  return [...audience.facts].flatMap(([fact, asked]): LackingFact[] => {
+    if (hasFacts(facts, new Map([[fact, asked]]), parameters)) return [];
+    const named = asked.parameters.flatMap((name) => parameters.get(name) ?? []);
+    const wanted = [...asked.values, ...named];
+    return [{ fact, wanted, held: facts.get(fact) ?? [], parameter: asked.parameters[0] ?? null }];
+  });
 }
 
 function emptyRequest(stage: Stage, { method, client }: Circumstances, path: string) {

@@ -10,7 +10,7 @@ import { FixedClock } from '../../core/time/clock.js';
 import { NO_FIELDS, type Body, type FormName, type Method } from '../../core/http/messages.js';
 import { fromTaggedJson } from '../tagged-json.js';
 import { exchange } from './exchange.js';
-import { showCall, showMenu, showRefusal, showTokens } from './showing.js';
+import { showCall, showMenu, showParts, showRefusal, showTokens } from './showing.js';
 import { leaveGuarded, leaveHops, loadTokens, saveTokens, takeHops, wasGuarded } from './storage.js';
 
 declare global {
@@ -34,6 +34,7 @@ function browserNow({ client, shown: { page, address, status } }: PageData): Bro
     method: 'GET',
     status,
     menu: page?.menu ?? [],
+    parts: page?.parts ?? [],
     reader: page?.reader ?? null,
     kept: false,
     frozen: false,
@@ -41,6 +42,7 @@ function browserNow({ client, shown: { page, address, status } }: PageData): Bro
     again: page?.again ?? null,
     token: page?.token ?? null,
     script: null,
+    refusals: page?.refusals ?? null,
   } as const;
   return { ...NEW_BROWSER, tab: { page: shown, tokens: loadTokens(client), history: null } };
 }
@@ -133,6 +135,7 @@ async function start(listens = true): Promise<void> {
   // On a page that the app gives to anybody only script knows whose menu it is.
   if (page.guard !== null && browser.tab.tokens !== null) {
     showMenu(client, turn.browser.tab.page?.menu ?? [], data.shown.address.path);
+    showParts(turn.browser.tab.page?.parts ?? []);
   }
   await carryOut(data, turn, clock);
 }
@@ -141,8 +144,11 @@ const FORMS: readonly FormName[] = ['login', 'code', 'sign-up'];
 
 function listen(data: PageData): void {
   const { client } = data;
-  const on = (form: string, act: (fields: Map<string, string>, clock: FixedClock) => Turn) => {
-    const element = document.querySelector<HTMLFormElement>(form);
+  const on = (
+    form: string | HTMLFormElement,
+    act: (fields: Map<string, string>, clock: FixedClock) => Turn,
+  ) => {
+    const element = typeof form === 'string' ? document.querySelector<HTMLFormElement>(form) : form;
     element?.addEventListener('submit', (event) => {
       event.preventDefault();
       const pressed = event.submitter as HTMLButtonElement | null;
@@ -162,6 +168,12 @@ function listen(data: PageData): void {
   }
   if (client.tokens !== null || client.logout?.byScript === true) {
     on('form[data-form="logout"]', (_fields, clock) => sendLogout(client, browserNow(data), clock));
+  }
+  for (const element of document.querySelectorAll<HTMLFormElement>('form[data-sends]')) {
+    on(element, (_fields, clock) => {
+      const to = within(client, element.getAttribute('action') ?? '/');
+      return startCall(client, browserNow(data), (element.dataset['sends'] ?? 'GET') as Method, to, clock);
+    });
   }
   on('#call', (fields, clock) => {
     const to = within(client, fields.get('address') ?? '/');

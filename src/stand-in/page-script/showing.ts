@@ -34,6 +34,13 @@ export function showMenu({ menu }: Client, shown: readonly string[], path: strin
   document.querySelector('nav ul')?.replaceChildren(...items);
 }
 
+/** Brings the parts of the page into sight that script shows its visitor. */
+export function showParts(shown: readonly string[]): void {
+  for (const part of document.querySelectorAll<HTMLElement>('[data-part]')) {
+    part.hidden = !shown.includes(part.dataset['part'] ?? '');
+  }
+}
+
 /** Takes what the visitor is not to see off the page. */
 export function showRefusal(why: string): void {
   const main = document.querySelector('main');

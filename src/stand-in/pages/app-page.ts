@@ -1,5 +1,5 @@
 import { audienceWords } from '../../render/audience-words.js';
-import type { Body } from '../../core/internal.js';
+import { filledPath, type Body, type Endpoint } from '../../core/internal.js';
 import { toTaggedJson } from '../tagged-json.js';
 import { formOf, hiddenToken } from './forms.js';
 import { framed } from './frame.js';
@@ -49,8 +49,8 @@ function content(view: View, body: PageBody, path: string): Html {
     <p class="audience">For ${audience}${line === null ? '' : ` (line ${line} of the policy)`}</p>
     ${body.again === null ? null : html`<p role="alert" data-again="${body.again}">That was not accepted. The form is shown again.</p>`}
     ${body.guard === null ? null : html`<p id="guard">Script in this page decides whether you stay.</p>`}
-    ${body.loads.length === 0 ? null : loads(body)} ${form} ${form === null ? submitForm(view, path) : null}
-    ${hasScript(view) ? callForm() : null}`;
+    ${body.loads.length === 0 ? null : loads(body)} ${parts(view, body)} ${form}
+    ${form === null ? submitForm(view, path) : null} ${hasScript(view) ? callForm() : null}`;
 }
 
 function loads({ loads }: PageBody): Html {
@@ -60,6 +60,38 @@ function loads({ loads }: PageBody): Html {
       ${loads.map(({ method, path }) => html`<li data-load="${method} ${path}">${method} ${path}: <span>waits for script</span></li>`)}
     </ul>
   </section>`;
+}
+
+/** The parts that the reader sees; on a page that script guards all of them wait for it, out of sight. */
+function parts(view: View, body: PageBody): Html[] {
+  const { page, parameters } = view.decided.route ?? {};
+  const own = page?.parts ?? [];
+  return own
+    .filter(({ name }) => body.guard !== null || body.parts.includes(name))
+    .map((part) => {
+      const hidden = body.guard === null ? null : html` hidden`;
+      return html`<section class="card" data-part="${part.name}" ${hidden}>
+        <h2>${part.text}</h2>
+        ${part.sends === null ? null : sending(view, part.sends, parameters ?? new Map())}
+      </section>`;
+    });
+}
+
+/** A button that sends the request of a part: by a form where one can, else by script. */
+function sending(view: View, { method, path }: Endpoint, parameters: ReadonlyMap<string, string>): Html {
+  const to = filledPath(path, parameters);
+  const words = `${method} ${to}`;
+  const isApi = view.site.stage.app.router.find(method, to.split('?', 1)[0] ?? '')?.kind === 'api';
+  if (!isApi && (method === 'GET' || method === 'POST')) {
+    return html`<form method="${method}" action="${to}">
+      ${method === 'POST' ? hiddenToken(view) : null}
+      <p><button>${words}</button></p>
+    </form>`;
+  }
+  if (!hasScript(view)) return html`<p>Sends <code>${words}</code>, which no form can.</p>`;
+  return html`<form data-sends="${method}" action="${to}">
+    <p><button>${words}</button></p>
+  </form>`;
 }
 
 function submitForm(view: View, path: string): Html {

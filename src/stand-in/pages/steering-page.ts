@@ -20,8 +20,8 @@ export function steeringPage(site: Site, wire: Wire, lineOf: (place: Path) => nu
       <p class="audience">
         What the stand-in can do and the app cannot. These pages are not part of the app.
       </p>
-      ${clock(standing)} ${records(standing)} ${accounts(standing)} ${messages(standing)}
-      ${entries(site.entries.slice(-SHOWN_ENTRIES), lineOf)}`,
+      ${clock(standing)} ${switches(standing)} ${records(standing)} ${accounts(standing)}
+      ${messages(standing)} ${entries(site.entries.slice(-SHOWN_ENTRIES), lineOf)}`,
     strip: html``,
     data: null,
   });
@@ -49,6 +49,26 @@ function clock({ now, clock }: Standing): Html {
         <button class="pick">Reset</button> <small>Everything back to the policy, but for the clock.</small>
       </p>
     </form>
+  </section>`;
+}
+
+function switches({ flags }: Standing): Html | null {
+  const all = Object.entries(flags);
+  if (all.length === 0) return null;
+  const items = all.map(([flag, stands]) => {
+    const other = stands === 'on' ? 'off' : 'on';
+    return html`<li>
+      <form method="POST" action="/-/set-flag">
+        ${flag} is ${stands}
+        <button name="flags" value="${JSON.stringify({ [flag]: other })}">Turn ${other}</button>
+      </form>
+    </li>`;
+  });
+  return html`<section class="card">
+    <h2>Flags</h2>
+    <ul>
+      ${items}
+    </ul>
   </section>`;
 }
 
@@ -106,12 +126,13 @@ function accounts({ accounts }: Standing): Html {
       <input type="hidden" name="account" value="${account}" />${field}<button>${words}</button>
     </form>`;
   const rows = accounts.map(
-    ({ name, roles, state }) =>
+    ({ name, roles, facts, state }) =>
       html`<tr>
         <td>${name}</td>
         <td>${state}</td>
         <td>
           ${act('set-roles', name, 'Set roles', html`<input name="roles" aria-label="Roles of ${name}" value="${roles.join(', ')}" /> `)}
+          ${act('set-facts', name, 'Change facts', html`<input name="facts" aria-label="Facts of ${name}, as JSON" value="${JSON.stringify(facts)}" /> `)}
           ${act('set-password', name, 'Set password', html`<input name="password" aria-label="New password of ${name}" /> `)}
           ${state === 'suspended' ? null : act('suspend', name, 'Suspend')}${act('delete-account', name, 'Delete')}
         </td>

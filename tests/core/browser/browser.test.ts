@@ -203,7 +203,17 @@ describe('forms', () => {
     const script = (request: HttpRequest) => {
       seen.push(request.form.get('back'));
       return respond(200, {
-        body: { kind: 'page', reader: null, menu: [], guard: null, loads: [], again: null, token: null },
+        body: {
+          kind: 'page',
+          reader: null,
+          menu: [],
+          parts: [],
+          guard: null,
+          refusals: null,
+          loads: [],
+          again: null,
+          token: null,
+        },
       });
     };
     const login: Deed = { deed: 'fill-in', fill: ANN };
@@ -213,6 +223,8 @@ describe('forms', () => {
       method: 'GET',
       status: 200,
       menu: [],
+      parts: [],
+      refusals: null,
       reader: null,
       kept: false,
       frozen: false,

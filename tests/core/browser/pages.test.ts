@@ -52,7 +52,9 @@ const PAGE: PageBody = {
   kind: 'page',
   reader: null,
   menu: [],
+  parts: [],
   guard: null,
+  refusals: null,
   loads: [],
   again: null,
   token: null,
@@ -178,7 +180,12 @@ describe('back', () => {
 });
 
 describe('an app of one document', () => {
-  const guard = { audience: { who: 'signed-in' }, parameters: new Map<string, string>() };
+  const guard = {
+    audience: { who: 'signed-in' },
+    parameters: new Map<string, string>(),
+    flags: new Set<string>(),
+    parts: [],
+  };
   const shell = { guard, loads: [{ method: 'GET', path: '/api/data' }] } as unknown as Partial<PageBody>;
   const app = (request: HttpRequest) =>
     request.path.startsWith('/api') ? respond(200) : page(request.path === '/plain' ? {} : shell);

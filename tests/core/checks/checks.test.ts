@@ -10,6 +10,9 @@ import { harbour, line, policyText, project } from '../../support/policies';
 import { parsePattern, type Pattern } from '../../../src/core/paths/pattern';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { CASES, FURTHER_CASES, QUIET } from './cases';
+import { NEWER_CASES, NEWER_QUIET } from './newer-cases';
+
+const ALL_CASES = [...CASES, ...FURTHER_CASES, ...NEWER_CASES];
 
 /** What the checks find in a policy, as `code line:column`, and in words. */
 function findings(
@@ -24,7 +27,7 @@ function findings(
 
 beforeAll(loadRegularLanguages);
 
-describe.each([...CASES, ...FURTHER_CASES])('%s', (code, bad, words, good) => {
+describe.each(ALL_CASES)('%s', (code, bad, words, good) => {
   const only = ALL_CHECKS.filter((check) => check.meta.code === code);
 
   test(`finds: ${words}`, () => {
@@ -36,7 +39,7 @@ describe.each([...CASES, ...FURTHER_CASES])('%s', (code, bad, words, good) => {
   });
 });
 
-test.each(QUIET)('%s says nothing where %s', (code, _why, parts) => {
+test.each([...QUIET, ...NEWER_QUIET])('%s says nothing where %s', (code, _why, parts) => {
   const { words } = findings(
     policyText(parts),
     ALL_CHECKS.filter((check) => check.meta.code === code),
@@ -47,7 +50,7 @@ test.each(QUIET)('%s says nothing where %s', (code, _why, parts) => {
 test('every finding, and all that it refers to, stands at something that is written', () => {
   const atStart = new Set<string>();
   const told = { related: 0, shownBy: 0 };
-  for (const [code, bad] of [...CASES, ...FURTHER_CASES]) {
+  for (const [code, bad] of ALL_CASES) {
     const { policy, input, walks } = project(policyText(bad));
     if (policy === null || input === null) throw new Error('no policy');
     const checks = ALL_CHECKS.filter((check) => check.meta.code === code);
@@ -127,7 +130,7 @@ describe('the list of checks', () => {
   const folder = join(__dirname, '../../../src/core/checks');
   const machinery = [
     ...['all-checks.ts', 'check.ts', 'facts.ts', 'impossibilities.ts', 'rule-coverage.ts', 'run-checks.ts'],
-    ...['below.ts', 'step-up.ts', 'targets.ts'],
+    ...['below.ts', 'encounters.ts', 'part-requests.ts', 'step-up.ts', 'targets.ts'],
   ];
 
   test('has every file of the folder, under its name', () => {
@@ -141,7 +144,7 @@ describe('the list of checks', () => {
   });
 
   test('has a case above for every check', () => {
-    expect(new Set([...CASES, ...FURTHER_CASES].map(([code]) => code))).toEqual(new Set(codes));
+    expect(new Set(ALL_CASES.map(([code]) => code))).toEqual(new Set(codes));
   });
 
   test('is what the documentation says, in the same order', () => {

@@ -6,6 +6,23 @@ import { policyText, project } from '../../support/policies';
 
 const seconds = (...of: number[]) => fc.constantFrom(...of).map((each) => `${each}s`);
 
+/** What is left out where something else is tried. */
+const LEAN = { csrf: '', starts: 'at-login', kind: 'session', absolute: null } as const;
+
+/** What an account and the pages have besides, by what is tried. */
+const OF_MORE = {
+  flag: ['', ', /more: { for: { flags: { sale: on } } }'],
+  joined: [', joined: 1s', ', /more: { for: { joined-within: 3s } }'],
+  sets: [
+    ', facts: { terms: open }',
+    ', /more: { read: { facts: { terms: open } }, write: clerk, sets: { terms: done } }',
+  ],
+  tenant: [
+    ', facts: { club: [oak] }',
+    ", /more: { for: { facts: { club: [elm, oak] } } }, /of/:club: { for: { facts: { club: ':club' } } }",
+  ],
+} as const;
+
 /** Small policies whose lives are a few ticks, some careful and some not. */
 const policies = fc
   .record({
@@ -33,7 +50,8 @@ const policies = fc
         most: fc.integer({ min: 0, max: 3 }),
       }),
     ),
-    landing: fc.constantFrom('/', '/desk'),
+    landing: fc.constantFrom('/', '/desk', '/more'),
+    more: fc.constantFrom(null, null, 'flag', 'joined', 'sets', 'tenant'),
     starts: fc.constantFrom('at-login', 'at-login', 'with-a-form', 'at-first-visit'),
     sameSite: fc.constantFrom('lax', 'lax', 'none'),
     csrf: fc.constantFrom(
@@ -45,7 +63,12 @@ const policies = fc
       'origin: ignored',
     ),
   })
-  .map((each) => {
+  .map((all) => {
+    const each = {
+      ...all,
+      ...(all.more === null ? {} : LEAN),
+      landing: all.more === null ? all.landing.replace('/more', '/') : all.landing,
+    };
     // A few features at a time: all of them together would be too much to try tick by tick.
     const { refresh, csrf } = each;
     // Guests' sessions and tokens of forms are enough for one policy.
@@ -69,8 +92,8 @@ const policies = fc
     ].join('');
     return policyText({
       roles: 'roles: { clerk: [] }',
-      accounts: 'accounts: { ann: { password: a-1, roles: [clerk] } }',
-      pages: `pages: { /: { for: everyone }, /in: { for: everyone, write: guests }, /desk: { for: clerk }${hasTokens ? ', /api/a: { for: clerk, kind: api }' : ''} }`,
+      accounts: `accounts: { ann: { password: a-1, roles: [clerk]${each.more === null ? '' : OF_MORE[each.more][0]} } }`,
+      pages: `pages: { /: { for: everyone }, /in: { for: everyone, write: guests }, /desk: { for: clerk }${hasTokens ? ', /api/a: { for: clerk, kind: api }' : ''}${each.more === null ? '' : OF_MORE[each.more][1]} }`,
       login: `login: { page: /in, submit: POST /in, by: ${by}, renew-session-id: ${each.renewsId} }`,
       landing: `landing: [{ otherwise: ${each.landing} }]`,
       logout: `logout: { submit: POST /out, ends: [${each.ends.join(', ')}] }`,
@@ -81,6 +104,7 @@ const policies = fc
           : '',
         each.remember === null || kind !== 'remember' ? '' : `remember: { life: ${each.remember} }`,
         csrf === '' ? '' : `csrf: { ${csrf} }`,
+        each.more === 'flag' ? 'flags: { sale: on }' : '',
         promise === null ? '' : `promises: [{ after: ${promise.after}, ${counted} }]`,
       ].join('\n'),
     });

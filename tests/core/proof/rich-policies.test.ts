@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { THIEF, type Cast } from '../../../src/core/proof/choices/cast';
+import { factsGiven } from '../../../src/core/proof/choices/fact-changes';
 import { limitsOf } from '../../../src/core/proof/time/limits';
 import type { Move } from '../../../src/core/proof/situations/moves';
 import { ALONE, castsOf } from '../../../src/core/proof/prove';
@@ -30,15 +31,23 @@ function movesOf(stage: Stage, cast: Cast): Move[] {
   const sets = roles.reduce<string[][]>((all, role) => [...all, ...all.map((set) => [...set, role])], [[]]);
   const browsers = [...new Set(moves.map(({ browser }) => browser))];
   return [
-    ...moves.filter(({ action }) => action.verb !== 'set-roles'),
+    ...moves.filter(({ action }) => action.verb !== 'set-roles' && action.verb !== 'set-facts'),
     ...(cast.administrator
       ? sets.map((set): Move => ({
           browser: 'browser',
           action: { verb: 'set-roles', account: cast.account ?? '', roles: set },
         }))
       : []),
+    ...(cast.administrator
+      ? factsGiven(policy, policy.accounts.get(cast.account ?? '')?.facts ?? new Map()).map(
+          (facts): Move => ({
+            browser: 'browser',
+            action: { verb: 'set-facts', account: cast.account ?? '', facts },
+          }),
+        )
+      : []),
     ...browsers.flatMap((browser) =>
-      policy.pages.flatMap(({ pattern: { text } }): Move[] => [
+      [...policy.pages.map(({ pattern: { text } }) => text), '/clubs/oak'].flatMap((text): Move[] => [
         { browser, action: { verb: 'visit', address: text, from: null } },
         { browser, action: { verb: 'send', method: 'POST', address: text, from: null } },
         { browser, action: { verb: 'send', method: 'GET', address: text, from: null } },

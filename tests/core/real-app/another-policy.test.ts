@@ -15,7 +15,7 @@ const read = (name: string, file: string) => readFileSync(join(REAL, name, file)
 
 /** What an app does in a step that is as a policy says. */
 function observedOf({ outcome, played }: StepResult): Observed {
-  const { lands, status, seenAs, via, refreshes, menu, holds } = outcome;
+  const { lands, status, seenAs, via, refreshes, menu, parts, holds } = outcome;
   const messages = played.exchanges.map(({ request, response }) => ({
     method: request.method,
     target: request.path + request.query,
@@ -31,6 +31,7 @@ function observedOf({ outcome, played }: StepResult): Observed {
     via,
     refreshes,
     menu,
+    parts,
     holds,
     messages,
     isThere: null,

@@ -1,6 +1,7 @@
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { differences, playSteps, policyText } from '../../support/policies';
 import { SCENARIOS } from './cases';
+import { FACTS_AND_PARTS } from './facts-and-parts';
 import { GUESTS_AND_FORMS } from './guests-and-forms';
 import { ORDINARY } from './ordinary-apps';
 
@@ -10,6 +11,7 @@ describe.each([
   ...Object.entries(SCENARIOS),
   ...Object.entries(ORDINARY),
   ...Object.entries(GUESTS_AND_FORMS),
+  ...Object.entries(FACTS_AND_PARTS),
 ])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);

@@ -1,11 +1,13 @@
 // Step 4 of docs/proof-method.md: taking situations apart.
 
 import type { AppState } from '../../app/app.js';
+import { sameFacts } from '../../app/classes.js';
 import type { BrowserState } from '../../browser/state.js';
 import type { Account, Policy } from '../../language/policy.js';
 import type { Memory } from '../../laws/memory.js';
 import type { Stage } from '../../play/stage.js';
 import { canonical } from '../situations/canonical.js';
+import { changesFacts } from '../choices/fact-changes.js';
 import { THIEF } from '../choices/cast.js';
 import type { Limits } from '../time/limits.js';
 import { isOnlyChanged } from '../choices/open-moves.js';
@@ -15,6 +17,7 @@ import {
   asKnown,
   handlesOf,
   isRefreshed,
+  recordsAndOwner,
   recordsHeld,
   recordsOf,
 } from '../situations/records.js';
@@ -37,6 +40,8 @@ export class Abstraction {
   /** What is left out of every situation first. */
   readonly reduction: Reduction;
   private readonly policy: Policy;
+  /** Whether what one browser writes changes what another of the same account may do. */
+  private readonly sharesFacts: boolean;
   /** Whether the pages with forms ask for no tokens that are held: neither their script nor the app does. */
   private readonly formsAreQuiet: boolean;
 
@@ -48,18 +53,19 @@ export class Abstraction {
   ) {
     this.reduction = new Reduction(stage, limits, followsForms);
     this.policy = stage.app.policy;
-    const pages = Object.values(stage.client.forms).flatMap((form) =>
-      form === null ? [] : (stage.app.router.find('GET', form.page)?.page ?? []),
+    this.sharesFacts = changesFacts(this.policy);
+    const forms = Object.values(stage.client.forms).flatMap((form) =>
+      form === null ? [] : (stage.app.router.find('GET', form.page) ?? []),
     );
     this.formsAreQuiet =
       stage.client.tokens?.kept !== 'cookie' &&
-      pages.every(({ guard, loads }) => guard !== 'browser' && loads.length === 0);
+      forms.every(({ guard, page }) => guard !== 'browser' && (page?.loads ?? []).length === 0);
   }
 
   /** The parts of a situation without what does not matter, in canonical form. */
   partsOf(situation: Situation): Situation[] {
-    return watchedApart(this.reduction.of(situation))
-      .flatMap(browsersApart)
+    return watchedApart(this.reduction.of(situation), this.sharesFacts)
+      .flatMap((part) => browsersApart(part, this.sharesFacts))
       .flatMap((part) => this.formApart(part))
       .flatMap(tabsApart)
       .map((part) => canonical(this.settled(part), this.limits));
@@ -128,6 +134,8 @@ export class Abstraction {
         attempts: NO_ATTEMPTS,
         confirmations: NO_CONFIRMATIONS,
         remembered: state.remembered,
+        joined: state.joined,
+        flags: state.flags,
       },
       browsers: part.browsers,
       memory: {
@@ -147,7 +155,8 @@ export class Abstraction {
     const kept = new Map<string, Account>();
     for (const [name, account] of known) {
       const now = accounts.get(name);
-      if (!inUse.has(name)) kept.set(name, account);
+      // What people changed of themselves stays with them; nothing else supplies it when they log in again.
+      if (!inUse.has(name)) kept.set(name, withFactsOf(now, account));
       // A password is asked for at the login alone.
       else if (now !== undefined) kept.set(name, asAsked(now, account));
     }
@@ -156,6 +165,12 @@ export class Abstraction {
     }
     return asKnown(kept, known);
   }
+}
+
+function withFactsOf(now: Account | undefined, account: Account): Account {
+  return now === undefined || sameFacts(now.facts, account.facts)
+    ? account
+    : { ...account, facts: now.facts };
 }
 
 /** One-time codes as if nobody had tried them. */
@@ -167,14 +182,18 @@ function untried(sessions: AppState['sessions']): AppState['sessions'] {
 }
 
 /** Each credential that was left behind, with the browsers that can still act on it; and everything, with nothing left behind. */
-function watchedApart(situation: Situation): Situation[] {
+function watchedApart(situation: Situation, sharesFacts: boolean): Situation[] {
   const { memory, browsers } = situation;
   if (memory.leftBehind.length === 0) return [situation];
   const without = { ...situation, memory: { ...memory, leftBehind: [] } };
   const watched = memory.leftBehind.map((left): Situation => {
-    const own = recordsOf(situation.state, left.handle);
+    const own = sharesFacts
+      ? recordsAndOwner(situation.state, left.handle)
+      : recordsOf(situation.state, left.handle);
     const concerned = new Map(
-      [...browsers].filter(([, browser]) => sharesAny(own, recordsHeld(situation.state, browser))),
+      [...browsers].filter(([, browser]) =>
+        sharesAny(own, recordsHeld(situation.state, browser, sharesFacts)),
+      ),
     );
     return only({ ...situation, memory: { ...memory, leftBehind: [left] } }, concerned);
   });
@@ -182,12 +201,12 @@ function watchedApart(situation: Situation): Situation[] {
 }
 
 /** The browsers in groups that have records in common, each group alone. */
-function browsersApart(situation: Situation): Situation[] {
+function browsersApart(situation: Situation, sharesFacts: boolean): Situation[] {
   const { browsers, state } = situation;
   if (browsers.size < 2) return [situation];
   let groups: { readonly names: readonly string[]; readonly records: ReadonlySet<string> }[] = [];
   for (const [name, browser] of browsers) {
-    const records = recordsHeld(state, browser);
+    const records = recordsHeld(state, browser, sharesFacts);
     const joined = groups.filter((group) => sharesAny(group.records, records));
     groups = [
       ...groups.filter((group) => !joined.includes(group)),

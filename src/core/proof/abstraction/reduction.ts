@@ -61,7 +61,9 @@ export class Reduction {
     const { policy } = stage.app;
     this.formPages = new Set(Object.values(stage.client.forms).map((form) => form?.page));
     this.landsByPage = policy.logout?.lands.some(({ leaving }) => leaving !== null) === true;
-    this.mayKeep = policy.backButton !== 'no-store' || policy.pages.some(({ cache }) => cache !== null);
+    this.mayKeep =
+      policy.backButton !== 'no-store' ||
+      [...policy.pages, ...policy.rules].some(({ cache }) => cache !== null);
     this.mayFreeze = !clearsCookie(policy);
     this.renewsId = policy.login?.renewSessionId !== false;
     this.keepsAsked = policy.login?.return?.kept === 'session';
@@ -91,6 +93,8 @@ export class Reduction {
         attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
         confirmations: state.confirmations,
         remembered: state.remembered,
+        joined: state.joined,
+        flags: state.flags,
       },
       browsers,
       memory: this.memory(situation),
@@ -190,7 +194,13 @@ export class Reduction {
 
   private again(page: ShownPage): ShownPage {
     const { origin, path, query } = page.address;
-    return { ...page, address: { origin, path, query }, menu: [], frozen: this.mayFreeze && page.frozen };
+    return {
+      ...page,
+      address: { origin, path, query },
+      menu: [],
+      parts: [],
+      frozen: this.mayFreeze && page.frozen,
+    };
   }
 
   private page(page: ShownPage): ShownPage | null {
@@ -210,6 +220,7 @@ export class Reduction {
       method: 'GET',
       status: 200,
       menu: [],
+      parts: [],
       reader: null,
       kept: false,
       frozen: false,
@@ -217,6 +228,7 @@ export class Reduction {
       again: null,
       token,
       script: null,
+      refusals: null,
     };
   }
 

@@ -3,11 +3,14 @@
 import type { AccessToken, AppState } from '../../app/app.js';
 import type { HeldTokens } from '../../browser/state.js';
 import { rolesHeld } from '../../language/people-reader.js';
+import type { Account } from '../../language/policy.js';
+import { isGuardedByScript } from '../../language/stated.js';
 import type { Stage } from '../../play/stage.js';
 import { chainsFor, roleChanges } from '../choices/role-changes.js';
 import { statedRoutes, type StatedRoute } from '../choices/requests.js';
 import { isTokenOver } from '../situations/over.js';
 import type { Situation } from '../situations/situation.js';
+import { REFUSAL_KEYS } from '../../vocabulary/refusal.js';
 import type { Limits } from '../time/limits.js';
 
 /**
@@ -76,7 +79,7 @@ export class TokenRoles {
 const NONE: ReadonlySet<string> = new Set();
 /** No role has an empty name. */
 const NEVER_HELD: ReadonlySet<string> = new Set(['']);
-const NO_FACTS: ReadonlyMap<string, string> = new Map();
+const NO_FACTS: Account['facts'] = new Map();
 const all = new WeakMap<Stage, TokenRoles>();
 
 /** The same for all who look at a policy. */
@@ -93,13 +96,14 @@ function routesAsked(stage: Stage): readonly StatedRoute[] | null {
   const { login, tokens, pages } = policy;
   if (tokens === null || tokens.kept === 'cookie' || login?.by !== 'both') return null;
   const loads = pages.flatMap((page) => page.loads);
-  const lands = Object.entries(client.refusals).some(
-    ([refusal, { to }]) => refusal !== 'guests-only' && to === 'landing',
+  const all = [
+    client.refusals,
+    ...[...pages, ...policy.rules].flatMap(({ refusals }) => refusals?.page ?? []),
+  ];
+  const lands = all.some((refusals) =>
+    REFUSAL_KEYS.some((key) => key !== 'guests-only' && refusals[key]?.to === 'landing'),
   );
-  const isRead =
-    pages.some(({ guard }) => guard === 'browser') ||
-    client.logout?.byScript === true ||
-    (loads.length > 0 && lands);
+  const isRead = isGuardedByScript(policy) || client.logout?.byScript === true || (loads.length > 0 && lands);
   if (isRead) return null;
   const loaded = loads.flatMap(({ method, path }): StatedRoute[] => {
     const route = router.find(method, path);

@@ -6,6 +6,7 @@ import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { accountsInUse } from '../situations/records.js';
 import { rolesHeld } from '../../language/people-reader.js';
+import { isTried } from '../choices/account-changes.js';
 import { roleChanges } from '../choices/role-changes.js';
 import { isOnlyChanged } from '../choices/open-moves.js';
 import { NEWCOMER, type Cast } from '../choices/cast.js';
@@ -42,9 +43,11 @@ function changedBefore(stage: Stage, part: Situation, name: string): Situation[]
   const account = state.accounts.get(name);
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
-  return roleChanges(stage, account).map((given) =>
-    withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }),
-  );
+  const isGiven = (roles: readonly string[]) =>
+    isTried(stage, state.accounts, { verb: 'set-roles', account: name, roles });
+  return roleChanges(stage, account)
+    .filter(isGiven)
+    .map((given) => withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }));
 }
 
 /** Somebody who has signed up, confirmed or not, with a link that may have been used. */
@@ -58,8 +61,9 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
     password: NEWCOMER,
     given,
     roles,
-    facts: new Map<string, string>(),
+    facts: new Map(),
     secondFactor: false,
+    joined: null,
   };
   const known = part.state.accounts.get(NEWCOMER);
   const { zone, since } = withClock(part);
@@ -69,6 +73,7 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
     const account = known ?? { ...newcomer, state: way === 'unconfirmed' ? way : ('active' as const) };
     return withState(withAccount({ ...part, zone }, account), {
       confirmations: [{ account: NEWCOMER, sentAt: since, used: way === 'used' }],
+      ...(known === undefined ? { joined: new Map(part.state.joined).set(NEWCOMER, since) } : {}),
     });
   });
 }

@@ -1,10 +1,16 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
-import type { Policy } from '../../language/policy.js';
+import type { Account, Policy } from '../../language/policy.js';
+import { audiencesOf, ownParameters } from '../../language/stated.js';
 import { parsePattern, type Pattern, type Segment } from '../../paths/pattern.js';
+import type { Audience } from '../../vocabulary/audience.js';
+import { OTHER_TENANT } from './fact-changes.js';
 
-/** Every pattern that tells addresses apart; of pages of their owner those of every kind of owner. */
-export function patternsOf(policy: Policy, owners: readonly string[]): Pattern[] {
+/** Somebody whose own pages and tenants count. */
+export type Owner = Pick<Account, 'name' | 'facts'>;
+
+/** Every pattern that tells addresses apart; of pages of their owner or a tenant those of every kind of owner. */
+export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] {
   const { pages, rules, promises, login, logout, tokens, signUp, confirm, secondFactor } = policy;
   const endpoints = [
     login?.page,
@@ -26,35 +32,37 @@ export function patternsOf(policy: Policy, owners: readonly string[]): Pattern[]
     ...rules.flatMap((rule) => rule.patterns),
     ...promises.flatMap(({ reach }) => reach),
   ];
-  const owned = new Set(ownersNamed(policy));
+  const audiences = audiencesOf(policy);
+  const named = owners.map((owner) => ownParameters(audiences, owner));
+  const elsewhere = tenantsElsewhere(audiences);
   return [
     ...patterns,
     ...exact,
     ...(confirm === null ? [] : [confirm.pattern]),
-    ...patterns.flatMap((pattern) => owners.flatMap((owner) => ownedBy(pattern, owned, owner))),
+    ...patterns.flatMap((pattern) => [...named, elsewhere].flatMap((own) => ownedBy(pattern, own))),
   ];
 }
 
-/** The parameters that name an account in some audience. */
-export function ownersNamed({ pages, rules }: Policy): string[] {
-  return [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
-    [read, write, ...methods.values()].flatMap((stated) =>
-      stated?.audience.who === 'some' && stated.audience.account !== null ? [stated.audience.account] : [],
-    ),
-  );
+/** The tenant that no account has, in the place of every parameter that names one. */
+function tenantsElsewhere(audiences: readonly Audience[]): ReadonlyMap<string, readonly string[]> {
+  const facts = audiences.flatMap((each) => (each.who === 'some' ? [...each.facts.values()] : []));
+  return new Map(facts.flatMap(({ parameters }) => parameters.map((name) => [name, [OTHER_TENANT]])));
 }
 
-/** A pattern with an account's name in the place of a parameter that names one. */
-function ownedBy(pattern: Pattern, owned: ReadonlySet<string>, owner: string): Pattern[] {
-  const isOwned = (segment: Segment) => segment.kind === 'name' && owned.has(segment.name);
-  if (!pattern.segments.some(isOwned)) return [];
-  const named = encodeURIComponent(owner);
-  return [
-    {
-      ...pattern,
-      segments: pattern.segments.map((segment) =>
-        isOwned(segment) ? { kind: 'literal', text: named } : segment,
-      ),
-    },
-  ];
+/** Whether some audience asks that the path names the account itself. */
+export function namesOwners(policy: Policy): boolean {
+  return audiencesOf(policy).some((each) => each.who === 'some' && each.account !== null);
+}
+
+/** A pattern with what is somebody's own in the place of some or all of the parameters that ask for it. */
+function ownedBy(pattern: Pattern, own: ReadonlyMap<string, readonly string[]>): Pattern[] {
+  let ways: readonly (readonly Segment[])[] = [[]];
+  for (const segment of pattern.segments) {
+    const values = segment.kind === 'name' ? (own.get(segment.name) ?? []) : [];
+    const texts = values.map((value) => encodeURIComponent(value.toWellFormed()));
+    const here: Segment[] = [segment, ...texts.map((text): Segment => ({ kind: 'literal', text }))];
+    ways = ways.flatMap((way) => here.map((each) => [...way, each]));
+  }
+  // The first has nobody's own in it.
+  return ways.slice(1).map((segments) => ({ ...pattern, segments }));
 }

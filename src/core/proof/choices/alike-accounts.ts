@@ -22,7 +22,7 @@ export interface AccountKind {
 export function accountKinds(stage: Stage, canChange: boolean): AccountKind[] {
   const kinds = new Map<string, Account[]>();
   const landsByPage = stage.app.policy.logout?.lands.some(({ leaving }) => leaving !== null) === true;
-  for (const { account, accounts } of accountClasses(stage.app.policy.accounts.values())) {
+  for (const { account, accounts } of accountClasses(stage.app.policy)) {
     if (account.state !== 'active') continue;
     const key = landsByPage ? account.name : kindOf(stage, account, canChange);
     kinds.set(key, [...(kinds.get(key) ?? []), ...accounts]);
@@ -43,9 +43,10 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   );
   const { secondFactor, given } = account;
   const picks = policy.login?.asRole === true ? given.length : 1;
-  const ways = [...requestKeysOf(stage, [account.name], viewers)].sort();
+  const ways = [...requestKeysOf(stage, [account], viewers)].sort();
   // Whoever had roles and has none any more is told apart from whoever never had any.
-  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways]);
+  const { joined } = account;
+  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways, joined]);
 }
 
 /** Every list by which somebody may be sent somewhere. */

@@ -1,5 +1,6 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
+import { longestAsked } from '../time/limits.js';
 import { accountClasses } from '../../app/classes.js';
 import { admit } from '../../app/admit.js';
 import { GUEST } from '../../app/identify.js';
@@ -10,14 +11,13 @@ import type { Method } from '../../http/messages.js';
 import type { Account, Policy } from '../../language/policy.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';
 import type { Stage } from '../../play/stage.js';
+import { administrationOf } from './account-changes.js';
+import { changesFacts } from './fact-changes.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
 import { JUST_NOW } from './effects.js';
-import { roleChanges } from './role-changes.js';
 import { viewersOf } from './viewers.js';
 import { browsersOf, followsForms, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from '../situations/moves.js';
-
-export const NEW_PASSWORD = 'another';
 
 /** Every move that can be tried in any situation, one for each class of requests and of accounts. */
 export interface Choices {
@@ -31,11 +31,12 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
   const owners = accountsOf(policy, cast).filter(({ state }) => state === 'active' || cast.administrator);
   const requests = requestsOf(
     stage,
-    [...owners.map(({ name }) => name), ...(signsUp(policy, cast) ? [NEWCOMER] : [])],
+    [...owners, ...(signsUp(policy, cast) ? [{ name: NEWCOMER, facts: GUEST.facts }] : [])],
     cast.account === null ? null : viewersOf(stage, owners, cast.administrator),
   );
   const { classes } = requests;
-  const opensApi = cast.account === null || cast.administrator;
+  const canChange = cast.administrator || changesFacts(policy);
+  const opensApi = cast.account === null || canChange;
   const returns = followsForms(cast) ? foreignReturns(stage).map((address) => visit(address)) : [];
   const moves = [
     ...browsersOf(cast).flatMap((browser) => [
@@ -46,8 +47,10 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
       ...ofPerson(stage, cast, browser),
       ...together(stage, cast, classes, browser),
     ]),
-    ...(cast.thief ? [...ofThief(cast), ...asked(forThief(cast, classes), THIEF, opensApi)] : []),
-    ...(cast.administrator ? ofAdministrator(stage, cast) : []),
+    ...(cast.thief ? [...ofThief(cast), ...asked(forThief(opensApi, classes), THIEF, opensApi)] : []),
+    ...(cast.administrator
+      ? administrationOf(stage, accountsOf(policy, cast)).map((action): Move => ({ browser: PERSON, action }))
+      : []),
   ];
   return { moves, requests };
 }
@@ -56,8 +59,8 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
  * What a thief asks for. Where nothing that accounts hold can change, a page comes to no more for them than that the app knows
  * them: one stands for all, beside calls and what the app does of its own.
  */
-function forThief(cast: Cast, classes: readonly RequestClass[]): readonly RequestClass[] {
-  if (cast.account === null || cast.administrator) return classes;
+function forThief(canChange: boolean, classes: readonly RequestClass[]): readonly RequestClass[] {
+  if (canChange) return classes;
   const page = classes.find(({ method, isApi, isTask }) => method === 'GET' && !isApi && !isTask);
   return classes.filter((each) => each === page || each.isTask || (each.isApi && each.method === 'GET'));
 }
@@ -67,7 +70,7 @@ function forThief(cast: Cast, classes: readonly RequestClass[]): readonly Reques
  * own, and of the rest one of those that open the same, since nothing more comes of it.
  */
 export function movesOfHolder(stage: Stage, account: Account): Move[] {
-  const { classes } = requestsOf(stage, [account.name], viewersOf(stage, [account], true));
+  const { classes } = requestsOf(stage, [account], viewersOf(stage, [account], true));
   const met = new Set<string>();
   const tried = classes.filter(({ isApi, isTask, opensTo }) => {
     const key = `${Number(isApi)} ${opensTo}`;
@@ -261,12 +264,14 @@ function signsUp(policy: Policy, cast: Cast): boolean {
   const { signUp } = policy;
   const isLike = ({ given, facts, secondFactor, state }: Account) =>
     given.join() === signUp?.given.join() && facts.size === 0 && !secondFactor && state === 'active';
-  return signUp !== null && cast.account === null && !accountsOf(policy, cast).some(isLike);
+  // Whoever is new is so for a while, which no account of the policy may be.
+  const isYoung = longestAsked(policy, ({ joinedWithin }) => joinedWithin) > 0;
+  return signUp !== null && cast.account === null && (isYoung || !accountsOf(policy, cast).some(isLike));
 }
 
 /** One account of each class that takes part. */
 function accountsOf(policy: Policy, { account }: Cast): readonly Account[] {
-  return accountClasses(policy.accounts.values())
+  return accountClasses(policy)
     .map((each) => each.account)
     .filter(({ name }) => account === null || account === name);
 }
@@ -275,21 +280,4 @@ function ofThief(cast: Cast): Move[] {
   return browsersOf(cast).flatMap((browser) =>
     CREDENTIALS.map((what): Move => ({ browser, action: { verb: 'copy', what, to: THIEF } })),
   );
-}
-
-function ofAdministrator(stage: Stage, cast: Cast): Move[] {
-  const { policy } = stage.app;
-  const accounts = accountsOf(policy, cast);
-  const move = (action: Move['action']): Move => ({ browser: PERSON, action });
-  return [
-    ...accounts.flatMap(({ name: account, facts }) => [
-      move({ verb: 'suspend', account }),
-      move({ verb: 'delete-account', account }),
-      ...roleChanges(stage, { name: account, facts }).map((roles) =>
-        move({ verb: 'set-roles', account, roles }),
-      ),
-      move({ verb: 'set-password', account, password: NEW_PASSWORD }),
-    ]),
-    ...(policy.session.kept === 'memory' ? [move({ verb: 'restart-app' })] : []),
-  ];
 }

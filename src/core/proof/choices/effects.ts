@@ -2,12 +2,15 @@
 
 import { admit } from '../../app/admit.js';
 import { refusalFor } from '../../app/answer.js';
+import { factsKey } from '../../app/classes.js';
 import { GUEST, type Identity } from '../../app/identify.js';
+import type { Reason } from '../../app/reasons.js';
 import type { Route } from '../../app/router.js';
 import { BEGINNING, type Clock } from '../../time/clock.js';
 import { isSafe, type Method } from '../../http/messages.js';
 import { lawBookOf } from '../../laws/law-book.js';
 import type { Stage } from '../../play/stage.js';
+import { apartFromPath, type Audience } from '../../vocabulary/audience.js';
 
 /** Everybody whom somebody can be taken for who makes a request. */
 export interface Viewers {
@@ -35,8 +38,6 @@ export function effectKey(
   { all: viewers, canChange }: Viewers,
 ): string[] {
   const book = lawBookOf(stage);
-  const { audience } = route.grounds;
-  const within = audience.who === 'some' ? (audience.loginWithin ?? '') : '';
   const exact = viewers.map((viewer) => effectOn(stage, route, method, viewer));
   const effects = canChange ? exact : exact.map((effect) => (IN_PLACE.test(effect) ? 'stays' : effect));
   const loaders = book
@@ -44,7 +45,7 @@ export function effectKey(
     .flatMap(({ audiences: { read } }) =>
       read === null || !canChange
         ? []
-        : viewers.map((viewer) => admit(read.audience, viewer, route.parameters, JUST_NOW)),
+        : viewers.map((viewer) => admitted(apartFromPath(read.audience), viewer, route)),
     );
   const promised = book
     .promisesFor(route.path)
@@ -53,7 +54,7 @@ export function effectKey(
   const isForGuests = canChange && route.page !== null && book.guestPages.has(route.page);
   return [
     effects.join(),
-    `${within}`,
+    passing(route),
     `${route.kind} ${String(route.rule?.onlyHttps === true)} ${String(isForGuests)}`,
     loaders.join(),
     ...promised,
@@ -62,11 +63,37 @@ export function effectKey(
 
 /** To which of some visitors something is shown that guests may not see. */
 export function openedKey(stage: Stage, route: Route, method: Method, { all }: Viewers): string {
-  const { audience } = route.grounds;
-  if (admit(audience, GUEST, route.parameters, JUST_NOW) === 'served') return '';
-  const within = audience.who === 'some' ? (audience.loginWithin ?? '') : '';
+  if (admitted(route.grounds.audience, GUEST, route) === 'served') return '';
   const shown = all.map((viewer) => Number(effectOn(stage, route, method, viewer).startsWith('shown')));
-  return shown.includes(1) ? `${shown.join('')} ${within}` : '';
+  return shown.includes(1) ? `${shown.join('')} ${passing(route)}` : '';
+}
+
+/**
+ * What an audience asks that changes by itself or for everybody at once: visitors are looked at as if it were so, and requests
+ * with another of it are told apart by this text, which says too what becomes of those for whom it is not so.
+ */
+function passing({ grounds: { audience }, refusals }: Route): string {
+  if (audience.who !== 'some') return '';
+  const { loginWithin, joinedWithin, flags } = audience;
+  if (loginWithin === null && joinedWithin === null && flags.size === 0) return '';
+  const refused = [refusals['stale-login'], refusals.role].map((each) => Object.values(each).join(' '));
+  return JSON.stringify([loginWithin, joinedWithin, [...flags], refused]);
+}
+
+/** Whether a visitor is in an audience, where that asks for nothing that changes by itself or for everybody at once. */
+export function admitted(
+  audience: Audience,
+  viewer: Identity,
+  { parameters }: Pick<Route, 'parameters'>,
+): Reason {
+  return admit(audience, asAsked(audience, viewer), parameters, JUST_NOW);
+}
+
+/** A visitor whose account was made just now, while the switches of the app stand as an audience asks. */
+function asAsked(audience: Audience, viewer: Identity): Identity {
+  if (audience.who !== 'some' || (audience.joinedWithin === null && audience.flags.size === 0)) return viewer;
+  const on = [...audience.flags].flatMap(([flag, isOn]) => (isOn ? [flag] : []));
+  return { ...viewer, joinedAt: BEGINNING, flags: new Set(on) };
 }
 
 /** A clock for which everything happened just now. */
@@ -77,34 +104,44 @@ export function effectOn(stage: Stage, route: Route, method: Method, viewer: Ide
   const { page, task, rule, grounds, taskMethods } = route;
   if (route.hasSlash) return 'sent on';
   const isMissing = (page === null && taskMethods.length === 0) || (page !== null && !route.isAnswered);
-  const isShell = page?.guard === 'browser' && isSafe(method) && task === null && route.isAnswered;
+  const isShell =
+    page !== null && route.guard === 'browser' && isSafe(method) && task === null && route.isAnswered;
   const reason =
-    isShell || (isMissing && rule === null)
-      ? 'served'
-      : admit(grounds.audience, viewer, route.parameters, JUST_NOW);
-  if (reason !== 'served') return refused(stage, route, viewer, reason);
+    isShell || (isMissing && rule === null) ? 'served' : admitted(grounds.audience, viewer, route);
+  if (reason !== 'served') return refused(route, viewer, reason);
   if (task !== null) return task;
   if (page !== null && !route.isAnswered) return 'refused';
-  if (isMissing) return refused(stage, route, viewer, 'unknown-page');
+  if (isMissing) return refused(route, viewer, 'unknown-page');
   if (page === null) return 'refused';
-  if (!isSafe(method) && page.afterWrite.to !== null) return `shown sent ${page.afterWrite.to}`;
+  if (!isSafe(method)) {
+    const sets = page.sets === null ? '' : ` sets ${factsKey(page.sets)}`;
+    if (page.afterWrite.to !== null || sets !== '') return `shown sent ${page.afterWrite.to ?? ''}${sets}`;
+  }
   // Whether it may be kept matters where not everybody may see it.
   const isOpen = grounds.audience.who === 'everyone' || grounds.audience.who === 'guests';
-  const isKept = !isOpen && (page.cache ?? stage.app.policy.backButton) === 'cached';
+  const isKept = !isOpen && (route.cache ?? stage.app.policy.backButton) === 'cached';
   const loads = isSafe(method) ? page.loads.map(({ path }) => path) : [];
-  const guard = isShell ? admit(grounds.audience, viewer, route.parameters, JUST_NOW) : '';
-  return ['shown', isKept ? 'kept' : '', page.forward?.at.join('.') ?? '', guard, ...loads].join(' ');
+  const guard = isShell ? admitted(grounds.audience, viewer, route) : '';
+  const parts = isSafe(method)
+    ? page.parts.flatMap(({ at, audience }) =>
+        admitted(audience.audience, viewer, route) === 'served' ? [at.join('.')] : [],
+      )
+    : [];
+  const own = [isKept ? 'kept' : '', page.forward?.at.join('.') ?? '', guard, ...loads, ...parts];
+  // Where script or a refused load sends people is its own affair where the page says so itself.
+  const refusals = isShell || loads.length > 0 ? ownRefusals(stage, route) : '';
+  return ['shown', ...own, ...(refusals === '' ? [] : [refusals])].join(' ');
 }
 
 /** A refusal in place comes to nothing for a page; a call tells by the status whether to ask for a new token. */
-function refused(
-  stage: Stage,
-  route: Route,
-  viewer: Identity,
-  reason: Parameters<typeof refusalFor>[3],
-): string {
-  const refusal = refusalFor(stage.app, route, viewer, reason);
+function refused(route: Route, viewer: Identity, reason: Reason): string {
+  const refusal = refusalFor(route, viewer, reason);
   const code = reason === 'code-needed' ? ' code' : '';
   if (refusal.to === 'status') return `refused${route.kind === 'api' ? ` ${refusal.status}` : ''}${code}`;
   return `${refusal.to}${refusal.to === 'path' ? ` ${refusal.path}` : ''}${code}`;
+}
+
+/** The refusals of a page where they are not those of the policy. */
+function ownRefusals({ app: { policy } }: Stage, { refusals, kind }: Route): string {
+  return refusals === policy.refusals[kind] ? '' : JSON.stringify(refusals);
 }

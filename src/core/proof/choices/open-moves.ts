@@ -3,16 +3,22 @@
 import { isAdministration } from '../../steps/all-steps.js';
 import type { BrowserState } from '../../browser/state.js';
 import type { Account, Policy } from '../../language/policy.js';
+import type { Stage } from '../../play/stage.js';
+import { isTried } from './account-changes.js';
 import { THIEF, type Cast } from './cast.js';
 import type { Move } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';
 
 /** Whether the cast has a move in a situation: a thief has one thing at a time, an administrator changes one account. */
-export function isOpen(policy: Policy, cast: Cast, situation: Situation, { browser, action }: Move): boolean {
+export function isOpen(stage: Stage, cast: Cast, situation: Situation, { browser, action }: Move): boolean {
+  const { policy } = stage.app;
   const { browsers, state } = situation;
   if (action.verb === 'copy') return browsers.has(browser) && !browsers.has(THIEF);
   if (isAdministration(action)) {
-    return action.verb === 'restart-app' || isOnlyChanged(policy, state.accounts, action.account);
+    if (action.verb === 'restart-app' || action.verb === 'set-flag') return true;
+    if (!isOnlyChanged(policy, state.accounts, action.account)) return false;
+    const isChange = action.verb === 'set-roles' || action.verb === 'set-facts';
+    return !isChange || isTried(stage, state.accounts, action);
   }
   if (browser === THIEF) return browsers.has(THIEF);
   const held = browsers.get(browser);
@@ -29,7 +35,7 @@ function mayRenew(browser: BrowserState | undefined): boolean {
   return browser !== undefined && [browser.tab, ...browser.behind].some(({ tokens }) => tokens !== null);
 }
 
-/** Whether no account but one differs from what the policy says. */
+/** Whether no account but one differs from what the policy says, but for facts, which people change too. */
 export function isOnlyChanged(
   policy: Policy,
   accounts: ReadonlyMap<string, Account>,
@@ -37,7 +43,12 @@ export function isOnlyChanged(
 ): boolean {
   if (accounts === policy.accounts) return true;
   for (const [name, account] of policy.accounts) {
-    if (name !== but && accounts.get(name) !== account) return false;
+    if (name !== but && !isUntouched(accounts.get(name), account)) return false;
   }
   return true;
+}
+
+function isUntouched(now: Account | undefined, was: Account): boolean {
+  if (now === was) return true;
+  return now?.given === was.given && now.password === was.password && now.state === was.state;
 }

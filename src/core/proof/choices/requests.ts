@@ -2,16 +2,19 @@
 
 import { effectKey, openedKey, shownTo, type Viewers } from './effects.js';
 import { accountClasses, audienceKey, routeKey } from '../../app/classes.js';
+import { GUEST } from '../../app/identify.js';
 import { pathOf, type Route, type Router } from '../../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../../http/client-address.js';
 import type { Method } from '../../http/messages.js';
 import type { Policy } from '../../language/policy.js';
+import { ownParameters } from '../../language/stated.js';
 import { lawBookOf } from '../../laws/law-book.js';
 import { samplesOf, type Samples } from '../../paths/atoms.js';
 import { samplesOfSpellings, tellsSpellings } from '../../paths/spellings.js';
 import { variantsOf } from '../../paths/variants.js';
 import type { Stage } from '../../play/stage.js';
-import { patternsOf } from './address-patterns.js';
+import { patternsOf, type Owner } from './address-patterns.js';
+import { factSets } from './fact-changes.js';
 import { NEWCOMER } from './cast.js';
 
 /** Requests that are answered alike to every visitor, by one of them. */
@@ -41,11 +44,11 @@ export interface Requests {
  * Every request there can be, to addresses listed or not, in classes: what the patterns and expressions of pages, rules and
  * promises tell apart is split, and what is answered alike after all is merged.
  *
- * @param owners the names of those who may be signed in: only of their own pages matters whose they are
+ * @param owners those who may be signed in: only of their own pages matters whose they are
  * @param viewers everybody who can be taken for a visitor: what comes to the same for each of them is merged; null where all that
  *   the policy tells apart is to stay apart
  */
-export function requestsOf(stage: Stage, owners: readonly string[], viewers: Viewers | null): Requests {
+export function requestsOf(stage: Stage, owners: readonly Owner[], viewers: Viewers | null): Requests {
   const { classes, addresses, isComplete } = classesOf({ stage, owners, viewers });
   // Pages first: of walks that are as short people read the one that shows them.
   const pagesFirst = [...classes.values()].sort((a, b) => Number(a.isApi) - Number(b.isApi));
@@ -101,9 +104,9 @@ function statedOf(stage: Stage): Stated {
 
 function stateAll(stage: Stage): Stated {
   const { policy, router } = stage.app;
-  const owners = [
-    ...accountClasses(policy.accounts.values()).map(({ account }) => account.name),
-    ...(policy.signUp === null ? [] : [NEWCOMER]),
+  const owners: Owner[] = [
+    ...accountClasses(policy).map(({ account }) => account),
+    ...(policy.signUp === null ? [] : [{ name: NEWCOMER, facts: GUEST.facts }]),
   ];
   const patterns = patternsOf(policy, owners);
   const expressions = policy.rules.flatMap(({ expression }) => expression?.language ?? []);
@@ -114,7 +117,7 @@ function stateAll(stage: Stage): Stated {
       ? samplesOfSpellings(patterns, expressions, policy.routing)
       : NO_SAMPLES;
   const paths = [...plain.paths, ...others.paths];
-  const isComplete = plain.isComplete && others.isComplete;
+  const isComplete = plain.isComplete && others.isComplete && owners.every(isFollowed(policy));
   const all = new Map<string, Stated['all'][number]>();
   let addresses = 0;
   const isMixed = loadsByOthers(policy);
@@ -130,6 +133,11 @@ function stateAll(stage: Stage): Stated {
     }
   }
   return { all: [...all.values()], addresses, isComplete };
+}
+
+/** Whether all facts that somebody may come to have are followed. */
+function isFollowed(policy: Policy) {
+  return ({ facts }: Owner) => factSets(policy, facts, true).isComplete;
 }
 
 /** Whether anything at an address tells methods that change things from each other. */
@@ -153,7 +161,7 @@ function loadsByOthers({ pages }: Policy): boolean {
 const NO_SAMPLES: Samples = { paths: [], isComplete: true };
 
 /** The keys of all classes of requests: in which ways they are answered to some visitors. */
-export function requestKeysOf(stage: Stage, owners: readonly string[], viewers: Viewers): Iterable<string> {
+export function requestKeysOf(stage: Stage, owners: readonly Owner[], viewers: Viewers): Iterable<string> {
   return classesOf({ stage, owners, viewers }).classes.keys();
 }
 
@@ -179,7 +187,7 @@ const USUAL: From = { host: null, client: SOME_CLIENT };
 /** What tells requests apart. */
 interface Alike {
   readonly stage: Stage;
-  readonly owners: readonly string[];
+  readonly owners: readonly Owner[];
   readonly viewers: Viewers | null;
 }
 
@@ -225,20 +233,23 @@ function shownAt({ stage, viewers }: Alike, method: Method, path: string, from: 
 }
 
 /** All that the policy states of a request. */
-function statedKey(stage: Stage, route: Route, method: Method, owners: readonly string[]): string[] {
+function statedKey(stage: Stage, route: Route, method: Method, owners: readonly Owner[]): string[] {
   const book = lawBookOf(stage);
-  const { audience } = route.grounds;
-  const owner =
-    audience.who === 'some' && audience.account !== null ? route.parameters.get(audience.account) : '';
-  const named = owner !== undefined && owners.includes(owner) ? owner : '';
+  const { page, rule, taskMethods } = route;
+  const audiences = [route.grounds.audience, ...(page?.parts ?? []).map(({ audience }) => audience.audience)];
+  const named = owners.flatMap((owner) =>
+    [...ownParameters(audiences, owner)].map(([name, own]) => {
+      const value = route.parameters.get(name) ?? '';
+      return own.includes(value) ? value : '';
+    }),
+  );
   const loaders = book
     .loadersOf(method, route)
     .map(({ audiences: { read } }) => (read === null ? '' : audienceKey(read.audience)));
   const promised = book.promisesFor(route.path).map(({ at }) => at.join('.'));
-  const { page, rule, taskMethods } = route;
   // Where there is neither a page nor a rule nobody is let in, or asked to log in.
   const isNothing = page === null && rule === null;
-  return [named, routeKey(route, page), taskMethods.join(), `${isNothing}`, ...loaders, ...promised];
+  return [named.join(), routeKey(route, page), taskMethods.join(), `${isNothing}`, ...loaders, ...promised];
 }
 
 function find(router: Router, method: Method, path: string, { host, client }: From): Route | null {

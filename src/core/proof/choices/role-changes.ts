@@ -1,17 +1,18 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
+import { factsKey } from '../../app/classes.js';
 import { GUEST, type Identity } from '../../app/identify.js';
 import { firstEntry } from '../../app/landing.js';
 import { pathOf } from '../../app/router.js';
-import { admit } from '../../app/admit.js';
 import { rolesHeld } from '../../language/people-reader.js';
 import type { Account, LandingEntry, Policy, Role } from '../../language/policy.js';
 import { lawBookOf } from '../../laws/law-book.js';
 import type { Stage } from '../../play/stage.js';
 import { BEGINNING } from '../../time/clock.js';
 import type { Facts } from '../../vocabulary/audience.js';
-import { ownersNamed } from './address-patterns.js';
-import { effectOn, JUST_NOW } from './effects.js';
+import { namesOwners } from './address-patterns.js';
+import { changesFacts, factSets } from './fact-changes.js';
+import { admitted, effectOn } from './effects.js';
 import { statedRoutes, type StatedRoute } from './requests.js';
 
 /**
@@ -19,7 +20,8 @@ import { statedRoutes, type StatedRoute } from './requests.js';
  * to for one of them: each request with all that it leads to, each landing, each link of the menu. What a step leaves behind does
  * not depend on roles but by what it came to, so one set stands for all by which a step comes to the same.
  *
- * Nobody's own roles bear on it: the sets are the same for all accounts of the same name and facts.
+ * Nobody's own roles bear on it: the sets are the same for all accounts of the same name and facts. Where people change facts of
+ * their own the sets do for all that these may come to be.
  */
 export function roleChanges(
   stage: Stage,
@@ -28,17 +30,27 @@ export function roleChanges(
   const known = changes.get(stage) ?? new Map<string, readonly (readonly string[])[]>();
   changes.set(stage, known);
   // A name tells only where some page is for whom its address names.
-  const tells = ownersNamed(stage.app.policy).length > 0;
-  const key = JSON.stringify([tells ? name : '', ...facts]);
+  const tells = namesOwners(stage.app.policy);
+  const key = JSON.stringify([tells ? name : '', factsKey(facts)]);
   let sets = known.get(key);
-  if (sets === undefined) known.set(key, (sets = fewest(stage, stepsOf(stage, name, facts))));
+  if (sets === undefined) {
+    const { policy } = stage.app;
+    const all = changesFacts(policy) ? factSets(policy, facts, true).sets : [facts];
+    const steps = all.flatMap((each) => stepsOf(stage, name, each));
+    known.set(key, (sets = fewest(stage, steps)));
+  }
   return sets;
 }
 
 const changes = new WeakMap<Stage, Map<string, readonly (readonly string[])[]>>();
 
+/** Sets of roles, the smallest first. */
+export function bySize(sets: Iterable<readonly string[]>): (readonly string[])[] {
+  return [...sets].sort((one, other) => one.length - other.length || (one.join() < other.join() ? -1 : 1));
+}
+
 /** What something comes to for whoever holds some roles. */
-type Step = (held: ReadonlySet<string>) => string;
+export type Step = (held: ReadonlySet<string>) => string;
 
 /** What each of some requests, with all that it leads to, comes to for an account that holds some roles. */
 export function chainsFor(
@@ -68,7 +80,7 @@ function viewersWith(account: string, facts: Facts, roles: ReadonlySet<string>):
 }
 
 /** Everything that roles bear on, for one account. */
-function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
+export function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
   const { policy, router } = stage.app;
   const viewers = (roles: ReadonlySet<string>) => viewersWith(name, facts, roles);
   const each =
@@ -87,7 +99,7 @@ function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
     ...lists.map((entries) => each((viewer) => landed(stage, entries, viewer))),
     ...links.map(({ audience, route }) =>
       each((viewer) => {
-        const isShown = audience !== null && admit(audience.audience, viewer, NO_PARAMETERS, JUST_NOW);
+        const isShown = audience !== null && admitted(audience.audience, viewer, route);
         return `${isShown} ${effectOn(stage, route, 'GET', viewer)}`;
       }),
     ),
@@ -106,7 +118,6 @@ function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
   ];
 }
 
-const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 /** Browsers follow no more redirects than that, and what a longer chain comes to is not told apart. */
 const MOST_HOPS = 20;
 
@@ -182,10 +193,7 @@ function fewest(stage: Stage, steps: readonly Step[]): readonly (readonly string
     for (const { given } of ways) found.set(given.join(' '), given);
     return { step, come: new Set(ways.map(({ isNone, come }) => `${isNone} ${come}`)) };
   });
-  const bySize = [...found.values()].sort(
-    (one, other) => one.length - other.length || (one.join() < other.join() ? -1 : 1),
-  );
-  return bySize.filter((given) => {
+  return bySize(found.values()).filter((given) => {
     const held = rolesHeld(given, roles);
     let isNew = false;
     for (const { step, come } of wanted) if (come.delete(`${held.size === 0} ${step(held)}`)) isNew = true;
@@ -203,7 +211,7 @@ interface Answers {
  * Everything that a step can come to, each with the smallest set of roles by which it does: it is gone through once for each way in
  * which what it asks of roles can be answered.
  */
-function everySet(
+export function everySet(
   step: Step,
   roles: Policy['roles'],
 ): { readonly given: readonly string[]; readonly isNone: boolean; readonly come: string }[] {

@@ -4,39 +4,46 @@ import { GUEST, type Identity } from '../../app/identify.js';
 import { BEGINNING } from '../../time/clock.js';
 import type { Account } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
+import { changesFacts, factSets } from './fact-changes.js';
 import { NEWCOMER } from './cast.js';
 import type { Viewers } from './effects.js';
 import { rolesHeld } from '../../language/people-reader.js';
 import { roleChanges } from './role-changes.js';
 
-/** Everybody whom some accounts, and one that signs up and is let in, can be taken for. */
-export function viewersOf(stage: Stage, accounts: readonly Account[], canChange: boolean): Viewers {
+/**
+ * Everybody whom some accounts, and one that signs up and is let in, can be taken for.
+ *
+ * @param isAdministrated whether somebody may change what they hold
+ */
+export function viewersOf(stage: Stage, accounts: readonly Account[], isAdministrated: boolean): Viewers {
   const { policy } = stage.app;
   const { roles, signUp, login } = policy;
-  const none = new Map<string, string>();
+  const none: Account['facts'] = new Map();
   const people = [
     ...accounts,
     ...(signUp?.then !== 'login'
       ? []
       : [{ name: NEWCOMER, given: signUp.given, roles: signUp.roles, facts: none }]),
   ];
-  const known = people.flatMap(({ name, given, roles: held, facts }) => {
+  const known = people.flatMap(({ name, given, roles: held, facts: own }) => {
     const picked =
       login?.asRole === true ? given.map((role) => roles.get(role)?.holds ?? new Set<string>()) : [];
-    const all = canChange
-      ? roleChanges(stage, { name, facts }).map((each) => rolesHeld(each, policy.roles))
+    const all = isAdministrated
+      ? roleChanges(stage, { name, facts: own }).map((each) => rolesHeld(each, policy.roles))
       : [held, ...picked];
-    return all.flatMap((each) =>
-      [false, true].map((secondFactor): Identity => ({
-        ...GUEST,
-        account: name,
-        roles: each,
-        facts,
-        secondFactor,
-        since: BEGINNING,
-        reason: 'served',
-      })),
+    return factSets(policy, own, isAdministrated).sets.flatMap((facts) =>
+      all.flatMap((each) =>
+        [false, true].map((secondFactor): Identity => ({
+          ...GUEST,
+          account: name,
+          roles: each,
+          facts,
+          secondFactor,
+          since: BEGINNING,
+          reason: 'served',
+        })),
+      ),
     );
   });
-  return { all: [GUEST, ...known], canChange };
+  return { all: [GUEST, ...known], canChange: isAdministrated || changesFacts(policy) };
 }

@@ -15,7 +15,7 @@ import { Met } from '../search/met.js';
 import { takeMove } from '../situations/moves.js';
 import { Reduction } from '../abstraction/reduction.js';
 import type { Scene } from '../search/scene.js';
-import { firstSituation, type Situation } from '../situations/situation.js';
+import { firstAges, firstSituation, type Situation } from '../situations/situation.js';
 import { clocksOf, followed, trailFrom, wayOf, type Trail } from '../search/trail.js';
 
 const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
@@ -179,7 +179,8 @@ function* trailsOf({ stage, moves, limits }: Scene, isWayIn: boolean): Generator
   const keys = new KeyWriter(stage.app.policy.accounts);
   const met = new Met();
   const tried = moves.filter(({ action }) => !isWayIn || WAYS_IN.has(action.verb));
-  const queue = [trailFrom(firstSituation(stage.app.policy))];
+  const { policy } = stage.app;
+  const queue = [trailFrom(firstSituation(policy), firstAges(policy))];
   for (const trail of queue.values()) {
     if (trail.situation.browsers.has(PERSON)) yield trail;
     for (const move of queue.length < MOST_TRIED ? tried : []) {

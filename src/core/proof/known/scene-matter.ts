@@ -1,6 +1,6 @@
 // Step 7 of docs/proof-method.md: what is known already.
 
-import { accountClasses } from '../../app/classes.js';
+import { accountClasses, factsKey } from '../../app/classes.js';
 import { valueUnder } from '../../language/plain.js';
 import type { Policy } from '../../language/policy.js';
 import type { Job } from './scene-outcome.js';
@@ -24,7 +24,7 @@ export function sceneMatter(job: Job, policy: Policy, written: unknown): string 
       : {
           own: valueUnder(all, account),
           names: [...policy.accounts.keys()],
-          kinds: accountClasses(policy.accounts.values()).map((each) => each.account.name),
+          kinds: accountClasses(policy).map(({ account: { name, facts } }) => [name, factsKey(facts)]),
         };
   const rest = Object.entries(written ?? {}).filter(([key]) => !TOLD.has(key));
   return JSON.stringify([job, accounts, rest]);

@@ -157,7 +157,6 @@ export class Cover {
   private look(part: Part): void {
     const { situation } = part;
     const { stage, cast, moves } = this.scene;
-    const { policy } = stage.app;
     const atForm = this.abstraction.isAtForm(situation);
     const peopleless = isPeopleless(situation);
     if (atForm) {
@@ -171,7 +170,7 @@ export class Cover {
       if (atForm && !FROM_FORMS.has(action.verb)) continue;
       // Where nobody is left one move of a newcomer will do, to see what time alone brings.
       if (peopleless && browser !== THIEF && !isAdministration(action) && move !== moves[0]) continue;
-      if (!isOpen(policy, cast, situation, move)) continue;
+      if (!isOpen(stage, cast, situation, move)) continue;
       for (const [at, world] of worldsOf(stage, cast, situation, move).entries()) {
         // What comes of other worlds than the part itself is not compared.
         const from = world === situation ? '' : `${index}.${at} `;

@@ -8,7 +8,7 @@ import { stillWatched } from '../situations/over.js';
 import { takeMove, type Taken } from '../situations/moves.js';
 import { Reduction } from '../abstraction/reduction.js';
 import type { Scene } from './scene.js';
-import { firstSituation, type Situation } from '../situations/situation.js';
+import { firstAges, firstSituation, type Situation } from '../situations/situation.js';
 import { followed, trailFrom, wayOf, type Trail, type Way } from './trail.js';
 import { watchedFor } from './goals.js';
 import type { LeftBehind } from '../../laws/memory.js';
@@ -56,7 +56,8 @@ export class Search {
     this.keys = new KeyWriter(stage.app.policy.accounts);
     this.isWatched = watchedFor(goal, stage.app.policy);
     const first = firstSituation(stage.app.policy);
-    this.add(trailFrom({ ...first, zone: timed ? first.zone.started() : first.zone }));
+    const zone = timed ? first.zone.started() : first.zone;
+    this.add(trailFrom({ ...first, zone }, firstAges(stage.app.policy)));
   }
 
   /** Looks at so many situations more; whether there is nothing left to look at. */
@@ -95,7 +96,7 @@ export class Search {
     const { situation } = trail;
     const found: Trail[] = [];
     for (const move of moves) {
-      if (!isOpen(stage.app.policy, cast, situation, move)) continue;
+      if (!isOpen(stage, cast, situation, move)) continue;
       for (const taken of takeMove(stage, situation, move)) {
         this.transitions += 1;
         const missed = this.scene.missedBy(situation, move, taken);

@@ -14,6 +14,8 @@ export interface Trail {
   readonly depth: number;
   /** The move at which each clock of the situation was started. */
   readonly startedAt: readonly number[];
+  /** How old each clock was already at that move: only those of the first situation are. */
+  readonly aged: readonly Seconds[];
   readonly between: readonly Between[];
 }
 
@@ -23,10 +25,16 @@ export interface Way {
   readonly times: readonly Seconds[];
 }
 
-/** A trail that starts in a situation. */
-export function trailFrom(situation: Situation): Trail {
-  const startedAt = Array<number>(situation.zone.size - 1).fill(0);
-  return { situation, move: null, before: null, depth: 0, startedAt, between: [] };
+/**
+ * A trail that starts in a situation.
+ *
+ * @param ages how old its clocks are, as far as they count from before; left out: none does
+ */
+export function trailFrom(situation: Situation, ages: readonly Seconds[] = []): Trail {
+  const clocks = situation.zone.size - 1;
+  const startedAt = Array<number>(clocks).fill(0);
+  const aged = startedAt.map((_, at) => ages[at] ?? 0);
+  return { situation, move: null, before: null, depth: 0, startedAt, aged, between: [] };
 }
 
 /**
@@ -43,11 +51,12 @@ export function followed(
   const { depth } = trail;
   const startedAt = [...trail.startedAt, depth];
   const started = (clock: number) => startedAt[clock - 1] ?? depth;
+  const aged = (clock: number) => trail.aged[clock - 1] ?? 0;
   const between = answers.map(({ since, limit, isElapsed }): Between => ({
     earlier: started(since),
     later: depth,
     how: isElapsed ? 'at-least' : 'at-most',
-    seconds: isElapsed ? limit : limit - 1,
+    seconds: (isElapsed ? limit : limit - 1) - aged(since),
   }));
   return {
     situation: next.situation,
@@ -55,6 +64,7 @@ export function followed(
     before: trail,
     depth: depth + 1,
     startedAt: next.clocks.map(started),
+    aged: next.clocks.map(aged),
     between,
   };
 }

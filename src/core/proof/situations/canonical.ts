@@ -229,7 +229,20 @@ class Renaming {
         used,
       })),
       remembered,
+      joined: this.joined(),
+      flags: state.flags,
     };
+  }
+
+  /** When accounts were made that are there, as long as that can still be asked. */
+  private joined(): AppState['joined'] {
+    const { state, zone } = this.from;
+    const { joinedWithin } = this.limits;
+    if (state.joined.size === 0) return state.joined;
+    const asked = [...sorted(state.joined)].filter(
+      ([name, at]) => joinedWithin > 0 && state.accounts.has(name) && zone.ages(at).least < joinedWithin,
+    );
+    return new Map(asked.map(([name, at]) => [name, this.instant(at, joinedWithin)]));
   }
 
   /** The records of a kind in their new order; some may be met only while others are made. */

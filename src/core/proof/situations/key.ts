@@ -10,6 +10,7 @@ import type {
   SessionRecord,
   TokenFamily,
 } from '../../app/app.js';
+import { factsKey } from '../../app/classes.js';
 import type { BrowserState, ShownPage, Tab } from '../../browser/state.js';
 import type { Account } from '../../language/policy.js';
 import type { Memory } from '../../laws/memory.js';
@@ -75,6 +76,7 @@ export class KeyWriter {
     key += recordsDifference(before.refreshTokens, after.refreshTokens, this.refreshKey);
     key += recordsDifference(before.confirmations, after.confirmations, this.confirmationKey);
     key += recordsDifference(before.remembered, after.remembered, this.rememberedKey);
+    if (before.flags !== after.flags || before.joined !== after.joined) key += this.appKey(after);
     if (before.attempts === after.attempts) return key;
     for (const [name, attempts] of after.attempts) key += this.attemptsKey(name, attempts);
     return `${key}T`;
@@ -105,6 +107,13 @@ export class KeyWriter {
     for (const [name, attempts] of state.attempts) key += this.attemptsKey(name, attempts);
     for (const record of state.confirmations) key += this.confirmationKey(record);
     for (const record of state.remembered) key += this.rememberedKey(record);
+    return key + this.appKey(state);
+  }
+
+  /** How the switches of the app stand, and when accounts were made. */
+  private appKey({ flags, joined }: AppState): string {
+    let key = flags.size === 0 ? '' : `F${this.names(flags)}`;
+    for (const [name, at] of joined) key += `j${this.text(name)},${at}`;
     return key;
   }
 
@@ -147,8 +156,9 @@ export class KeyWriter {
       key = '';
       for (const [name, account] of accounts) {
         if (this.known.get(name) === account) continue;
-        const { given, password, state } = account;
+        const { given, password, state, facts } = account;
         key += `A${this.text(name)},${this.text(JSON.stringify(given))},${this.text(password)},${this.text(state)}`;
+        if (facts !== this.known.get(name)?.facts) key += `,${this.text(factsKey(facts))}`;
       }
       for (const name of this.known.keys()) if (!accounts.has(name)) key += `D${this.text(name)}`;
       this.accounts.set(accounts, key);

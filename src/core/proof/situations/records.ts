@@ -2,6 +2,7 @@
 
 import { indexOf, type AppState } from '../../app/app.js';
 import type { BrowserState } from '../../browser/state.js';
+import { sameFacts } from '../../app/classes.js';
 import { CREDENTIAL_KINDS } from '../../credentials/all-credentials.js';
 import type { Account } from '../../language/policy.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';
@@ -38,13 +39,29 @@ export function isRefreshed({ refreshTokens, families }: AppState, handle: strin
   return token !== undefined && families[token.family]?.ended === null;
 }
 
-/** The app's records that a browser can change by what it holds. */
-export function recordsHeld(state: AppState, browser: BrowserState): ReadonlySet<string> {
+/**
+ * The app's records that a browser can change by what it holds.
+ *
+ * @param withOwners whether the accounts are among them, since what people write changes those
+ */
+export function recordsHeld(
+  state: AppState,
+  browser: BrowserState,
+  withOwners: boolean,
+): ReadonlySet<string> {
   const records = new Set<string>();
   for (const handle of handlesHeld(browser)) {
-    for (const record of recordsOf(state, handle)) records.add(record);
+    const own = withOwners ? recordsAndOwner(state, handle) : recordsOf(state, handle);
+    for (const record of own) records.add(record);
   }
   return records;
+}
+
+/** The records behind a credential, and the account that it is of. */
+export function recordsAndOwner(state: AppState, handle: string): readonly string[] {
+  const owner = accountOf(state, handle);
+  const own = recordsOf(state, handle);
+  return owner === undefined ? own : [...own, `account ${owner}`];
 }
 
 function handlesHeld({ cookies, tab, behind }: BrowserState): string[] {
@@ -67,12 +84,14 @@ export function recordsOf(state: AppState, handle: string): readonly string[] {
 const NO_RECORDS: readonly string[] = [];
 
 /**
- * An account as it is, but for what nothing asks of it any more: a password that was changed, and roles of one that is suspended,
- * which no step undoes. One that is as it was is the same.
+ * An account as it is, but for what nothing asks of it any more: a password that was changed, and roles and facts of one that is
+ * suspended, which no step undoes. One that is as it was is the same.
  */
 export function asAsked(now: Account, was: Account): Account {
   const isPast = now.state === 'suspended';
-  const hasSame = isPast || now.given === was.given || now.given.join() === was.given.join();
+  const hasRoles = now.given === was.given || now.given.join() === was.given.join();
+  const hasFacts = sameFacts(now.facts, was.facts);
+  const hasSame = isPast || (hasRoles && hasFacts);
   if (!hasSame) return now.password === was.password ? now : { ...now, password: was.password };
   if (now.state === was.state) return was;
   let known = inState.get(was);

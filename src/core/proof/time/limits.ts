@@ -1,8 +1,9 @@
 // Step 1 of docs/proof-method.md: time.
 
 import type { Seconds } from '../../time/duration.js';
-import type { Policy, StatedAudiences } from '../../language/policy.js';
-import type { Audience } from '../../vocabulary/audience.js';
+import type { Policy } from '../../language/policy.js';
+import { audiencesOf, isGuardedByScript } from '../../language/stated.js';
+import type { SomeVisitors } from '../../vocabulary/audience.js';
 import type { PromiseEvent } from '../../vocabulary/promise-events.js';
 import type { Stage } from '../../play/stage.js';
 
@@ -16,6 +17,8 @@ export interface Limits {
   readonly idle: Seconds | null;
   /** The longest time since the login that any audience asks for. */
   readonly loginWithin: Seconds;
+  /** The longest time since an account was made that any audience asks for. */
+  readonly joinedWithin: Seconds;
   readonly sessionStarted: Seconds;
   readonly sessionActive: Seconds;
   readonly codeSent: Seconds;
@@ -35,7 +38,7 @@ export interface Limits {
 export function limitsOf(stage: Stage): Limits {
   const { policy } = stage.app;
   const { session, tokens, remember, secondFactor, login, confirm } = policy;
-  const sinceLogin = longestLoginWithin(policy);
+  const sinceLogin = longestAsked(policy, ({ loginWithin }) => loginWithin);
   const refresh = tokens?.refresh ?? null;
   return {
     stage,
@@ -43,6 +46,7 @@ export function limitsOf(stage: Stage): Limits {
     absolute: session.absolute,
     idle: session.idle,
     loginWithin: sinceLogin,
+    joinedWithin: longestAsked(policy, ({ joinedWithin }) => joinedWithin),
     sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
     // Activity is written down from one second on, so that is asked for without any limit too.
     sessionActive: Math.max(session.idle ?? 0, session.renews === 'never' ? 0 : 1),
@@ -56,7 +60,7 @@ export function limitsOf(stage: Stage): Limits {
     confirmationSent: confirm?.life ?? 0,
     remembered: remember?.life ?? 0,
     // Script that guards a page takes the last tokens for the login.
-    tokensReceived: policy.pages.some(({ guard }) => guard === 'browser') ? sinceLogin : 0,
+    tokensReceived: isGuardedByScript(policy) ? sinceLogin : 0,
   };
 }
 
@@ -68,15 +72,8 @@ function longestPromised({ promises }: Policy): Limits['sinceEvent'] {
   return longest;
 }
 
-function longestLoginWithin({ pages, rules, otherwise, menu }: Policy): Seconds {
-  const stated = [...pages, ...rules].flatMap(({ audiences }) => audiencesOf(audiences));
-  const shown = menu.flatMap(({ audience }) => (audience === null ? [] : [audience.audience]));
-  const within = [...stated, ...shown, otherwise].map((each) =>
-    each.who === 'some' ? (each.loginWithin ?? 0) : 0,
-  );
+/** The longest time that any audience of a policy asks for in some way. */
+export function longestAsked(policy: Policy, ask: (audience: SomeVisitors) => Seconds | null): Seconds {
+  const within = audiencesOf(policy).map((each) => (each.who === 'some' ? (ask(each) ?? 0) : 0));
   return Math.max(...within);
-}
-
-function audiencesOf({ read, write, methods }: StatedAudiences): Audience[] {
-  return [read, write, ...methods.values()].flatMap((each) => (each ? [each.audience] : []));
 }

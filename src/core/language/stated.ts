@@ -1,0 +1,96 @@
+import type { Account, Policy, StatedAudience } from './policy.js';
+import type { Audience } from '../vocabulary/audience.js';
+
+// What is stated in several places of a policy, gathered from all of them.
+
+/** Every audience that a policy states, with its place; one that stands for reads and writes alike comes once. */
+export function statedAudiences({ pages, rules, menu, otherwise }: Policy): StatedAudience[] {
+  const stated = [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
+    read === write ? [read, ...methods.values()] : [read, write, ...methods.values()],
+  );
+  const parts = pages.flatMap((page) => page.parts.map(({ audience }) => audience));
+  const links = menu.map((link) => link.audience);
+  return [
+    ...[...stated, ...parts, ...links].filter((each) => each !== null),
+    { audience: otherwise, at: ['otherwise'] },
+  ];
+}
+
+/** Every audience that a policy states. */
+export function audiencesOf(policy: Policy): Audience[] {
+  return statedAudiences(policy).map(({ audience }) => audience);
+}
+
+/** What is asked of one fact, all over a policy. */
+export interface FactAsked {
+  /** The values that are asked for by name. */
+  readonly values: ReadonlySet<string>;
+  /** Whether its value is compared with a parameter of a path: then each value is a tenant's. */
+  readonly isTenant: boolean;
+}
+
+const asked = new WeakMap<Policy, ReadonlyMap<string, FactAsked>>();
+
+/** Every fact that an audience or an entry of a list of landings asks for. */
+export function factsAsked(policy: Policy): ReadonlyMap<string, FactAsked> {
+  let known = asked.get(policy);
+  if (known === undefined) asked.set(policy, (known = gatherFacts(policy)));
+  return known;
+}
+
+function gatherFacts(policy: Policy): ReadonlyMap<string, FactAsked> {
+  const { landing, logout, pages } = policy;
+  const found = new Map<string, { values: Set<string>; isTenant: boolean }>();
+  const entries = [
+    ...landing,
+    ...(logout?.lands ?? []),
+    ...pages.flatMap(({ forward }) => forward?.entries ?? []),
+  ];
+  const conditions = [
+    ...audiencesOf(policy).flatMap((each) => (each.who === 'some' ? [each.facts] : [])),
+    ...entries.flatMap(({ facts }) => (facts === null ? [] : [facts])),
+  ];
+  for (const condition of conditions) {
+    for (const [name, { values, parameters }] of condition) {
+      const known = found.get(name) ?? { values: new Set<string>(), isTenant: false };
+      for (const value of values) known.values.add(value);
+      found.set(name, { values: known.values, isTenant: known.isTenant || parameters.length > 0 });
+    }
+  }
+  return found;
+}
+
+/** The switches of which any audience depends. */
+export function flagsAsked(policy: Policy): string[] {
+  const flags = audiencesOf(policy).flatMap((each) => (each.who === 'some' ? [...each.flags.keys()] : []));
+  return [...new Set(flags)];
+}
+
+/** Whether an audience asks that a parameter of the path names somebody, or something, of the visitor's own. */
+export function isBoundToPath(audience: Audience): boolean {
+  if (audience.who !== 'some') return false;
+  return (
+    audience.account !== null || [...audience.facts.values()].some(({ parameters }) => parameters.length > 0)
+  );
+}
+
+/** What some audiences ask of the parameters of a path, for one visitor: each parameter with the values that would do. */
+export function ownParameters(
+  audiences: readonly Audience[],
+  { name, facts }: Pick<Account, 'name' | 'facts'>,
+): ReadonlyMap<string, readonly string[]> {
+  const own = new Map<string, readonly string[]>();
+  for (const audience of audiences) {
+    if (audience.who !== 'some') continue;
+    if (audience.account !== null) own.set(audience.account, [name]);
+    for (const [fact, { parameters }] of audience.facts) {
+      for (const parameter of parameters) own.set(parameter, facts.get(fact) ?? []);
+    }
+  }
+  return own;
+}
+
+/** Whether script keeps people out anywhere. */
+export function isGuardedByScript({ pages, rules }: Policy): boolean {
+  return [...pages, ...rules].some(({ guard }) => guard === 'browser');
+}
