@@ -15,7 +15,8 @@ export function audienceWords(audience: Audience): string {
     ...(joinedWithin === null ? [] : [`who joined within ${formatDuration(joinedWithin)}`]),
     ...(flags.size === 0 ? [] : [`while ${flagWords(flags).join(' and ')}`]),
   ];
-  return parts.length === 0 ? 'signed-in' : parts.join(', ');
+  const isOfRoles = any !== null || all.length > 0 || none.length > 0 || account !== null;
+  return isOfRoles ? parts.join(', ') : ['signed-in', ...parts].join(', ');
 }
 
 /** What is asked of a fact: `basin east or basin west`, `the club that the path names in :club`. */
@@ -27,6 +28,6 @@ function factWords(name: string, { values, parameters }: AskedFact): string {
 }
 
 /** How switches stand: `maintenance is on`. */
-export function flagWords(flags: ReadonlyMap<string, boolean>): string[] {
+function flagWords(flags: ReadonlyMap<string, boolean>): string[] {
   return [...flags].map(([name, isOn]) => `${name} is ${isOn ? 'on' : 'off'}`);
 }

@@ -8,7 +8,7 @@ import {
   type LoginState,
   type YamlText,
 } from '../core/internal.js';
-import { audienceWords, flagWords } from './audience-words.js';
+import { audienceWords } from './audience-words.js';
 import { flow } from './columns.js';
 import type { WhyJson } from './json-formats.js';
 import { requestWords } from './step-words.js';
@@ -162,7 +162,7 @@ function stepWords(step: ChangeStep): string {
     case 'have-facts':
       return `have ${printable([...step.facts].map(([name, values]) => `${name} ${values.join(' and ')}`).join(' and '))}`;
     case 'switch':
-      return `have ${printable(flagWords(step.flags).join(' and '))}`;
+      return `have ${printable([...step.flags].map(([flag, isOn]) => `${flag} ${isOn ? 'on' : 'off'}`).join(' and '))}`;
     case 'join-lately':
       return `have joined within ${formatDuration(step.within)}`;
     case 'be':

@@ -56,7 +56,7 @@ export class Site {
     const origins = [...this.stage.client.origins].map((origin) => new URL(origin));
     this.hosts = new Map([...origins.reverse()].map((origin) => [origin.hostname, origin.host]));
     this.clientJson = toTaggedJson(this.stage.client);
-    this.current = initialState(policy);
+    this.current = initialState(policy, time.now());
   }
 
   get state(): AppState {
@@ -99,7 +99,7 @@ export class Site {
 
   /** Puts everything back to the start but the time. */
   reset(): void {
-    this.current = initialState(this.policy);
+    this.current = initialState(this.policy, this.time.now());
     this.latest = [];
   }
 }

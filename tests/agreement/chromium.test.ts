@@ -5,10 +5,8 @@ import { ChromiumPlay, simulatedStep, type Simulated } from '../support/in-chrom
 import { playWalk } from '../../src/core/walks/runner';
 import { standInOf } from '../support/over-the-wire';
 import { isDoable, startChromium, startOtherSite } from '../support/person';
-import { HARBOUR, harbour, project } from '../support/policies';
+import { EXAMPLES, project, shipped, SHIPPED } from '../support/policies';
 import { PROGRAM } from '../support/program';
-
-const POLICY = join(HARBOUR, 'cavrin.yaml');
 
 let browser: Browser;
 let otherSite: Awaited<ReturnType<typeof startOtherSite>>;
@@ -43,40 +41,43 @@ async function startedAs({ stdout, stderr }: ChildProcess): Promise<{ address: s
   });
 }
 
-describe('walks of the harbour come out in Chromium, against `cavrin serve`, as `cavrin walk` says', () => {
-  const { policy, walks } = harbour();
-  const doable = walks.filter(isDoable);
-  let program: ChildProcess;
-  let chromium: ChromiumPlay;
-  let expected: ReadonlyMap<string, readonly Simulated[]>;
+describe.each(SHIPPED)(
+  'walks of %s come out in Chromium, against `cavrin serve`, as `cavrin walk` says',
+  (name) => {
+    const { stage, walks } = shipped(name);
+    const file = join(EXAMPLES, name, 'cavrin.yaml');
+    const doable = walks.filter(isDoable);
+    let program: ChildProcess;
+    let chromium: ChromiumPlay;
+    let expected: ReadonlyMap<string, readonly Simulated[]>;
 
-  beforeAll(async () => {
-    if (policy === null) throw new Error('no policy');
-    program = spawn(process.execPath, [PROGRAM, 'serve', POLICY, '--clock', 'virtual'], { stdio: 'pipe' });
-    chromium = new ChromiumPlay(await startedAs(program), policy, browser, otherSite.address);
-    const args = [PROGRAM, 'walk', POLICY, '--format', 'json'];
-    const { stdout } = spawnSync(process.execPath, args, { encoding: 'utf8', maxBuffer: 1e8 });
-    const { walks: told } = JSON.parse(stdout) as { walks: { name: string; steps: Simulated[] }[] };
-    expected = new Map(told.map(({ name, steps }) => [name, steps]));
-  }, 180_000);
+    beforeAll(async () => {
+      program = spawn(process.execPath, [PROGRAM, 'serve', file, '--clock', 'virtual'], { stdio: 'pipe' });
+      chromium = new ChromiumPlay(await startedAs(program), stage.app.policy, browser, otherSite.address);
+      const args = [PROGRAM, 'walk', file, '--format', 'json'];
+      const { stdout } = spawnSync(process.execPath, args, { encoding: 'utf8', maxBuffer: 1e8 });
+      const { walks: told } = JSON.parse(stdout) as { walks: { name: string; steps: Simulated[] }[] };
+      expected = new Map(told.map((walk) => [walk.name, walk.steps]));
+    }, 180_000);
 
-  afterAll(async () => {
-    await chromium.end();
-    program.kill('SIGTERM');
-  });
+    afterAll(async () => {
+      await chromium.end();
+      program.kill('SIGTERM');
+    });
 
-  test('most of them can be done by a person', () => {
-    expect(doable.length).toBeGreaterThan(walks.length * 0.7);
-  });
+    test('most of them can be done by a person', () => {
+      expect(doable.length).toBeGreaterThan(walks.length * 0.7);
+    });
 
-  test.each(doable.map((walk) => [walk.name, walk] as const))(
-    '%s',
-    async (name, walk) => {
-      await chromium.hold(walk, expected.get(name) ?? []);
-    },
-    180_000,
-  );
-});
+    test.each(doable.map((walk) => [walk.name, walk] as const))(
+      '%s',
+      async (title, walk) => {
+        await chromium.hold(walk, expected.get(title) ?? []);
+      },
+      180_000,
+    );
+  },
+);
 
 /** A page that script keeps people out of, for tokens kept in one place or another. */
 const guarded = (kept: string) => `cavrin: 1
@@ -87,13 +88,18 @@ accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: 
 pages:
   /:         { for: everyone }
   /in:       { for: everyone }
-  /desk:     { for: [clerk], guard: browser, loads: [GET /api/desk] }
+  /desk:
+    for: [clerk]
+    guard: browser
+    loads: [GET /api/desk]
+    parts: { stamp: { text: Stamp, for: [clerk], sends: PUT /api/desk }, sign: { text: Sign, for: [chief] }, sale: { text: Sale, for: { flags: { sale: on } } } }
   /safe:     { for: [chief], guard: browser }
   /api/desk: { for: [clerk], kind: api }
 login: { page: /in, submit: POST /in, by: tokens, return: {} }
 landing: [{ role: clerk, to: /desk }, { otherwise: /safe }]
 logout: { submit: POST /out }
 tokens: { access: { life: 5m, kept: ${kept} }, refresh: { life: 1h }, failed-refresh: login }
+flags: { sale: off }
 walks:
   - name: Everything script does
     steps:
@@ -101,6 +107,7 @@ walks:
       - { login: ann }
       - { visit: /safe }
       - { visit: /desk }
+      - { set-flag: { sale: on } }
       - { login: ann }
       - { wait: { past: access-expiry } }
       - { send: GET /api/desk }

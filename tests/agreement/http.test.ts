@@ -8,9 +8,7 @@ import { loadProject } from '../../src/core/walks/project';
 import { fakeDate } from '../support/fake-date';
 import { walksOf } from '../support/generated-walks';
 import { differencesOverWire } from '../support/over-the-wire';
-import { harbour } from '../support/policies';
-
-const EXAMPLES = join(__dirname, '..', '..', 'examples');
+import { EXAMPLES, shipped, SHIPPED } from '../support/policies';
 
 beforeAll(fakeDate);
 afterAll(() => {
@@ -18,9 +16,11 @@ afterAll(() => {
 });
 
 describe('walks come out over HTTP as they are simulated', () => {
-  const { policy, walks } = harbour();
-  test.each(walks.map((walk) => [walk.name, walk] as const))('%s', async (_name, walk) => {
-    if (policy === null) throw new Error('no policy');
+  const shown = SHIPPED.map((name) => shipped(name));
+  const all = shown.flatMap(({ stage, walks }) =>
+    walks.map((walk) => [walk.name, walk, stage.app.policy] as const),
+  );
+  test.each(all)('%s', async (_name, walk, policy) => {
     expect(await differencesOverWire(policy, walk)).toEqual([]);
   });
 
@@ -44,11 +44,14 @@ describe('walks that nobody thought of come out over HTTP as they are simulated'
       { numRuns },
     );
 
-  test('on the harbour', async () => {
-    const { policy } = harbour();
-    if (policy === null) throw new Error('no policy');
-    await hold(walksOf(policy, 16), policy, 50);
-  }, 300_000);
+  test.each(SHIPPED)(
+    'on the example %s',
+    async (name) => {
+      const { policy } = shipped(name).stage.app;
+      await hold(walksOf(policy, 16), policy, 50);
+    },
+    300_000,
+  );
 
   // Of the sound ones those that do what ordinary apps do.
   const sound = readdirSync(join(EXAMPLES, 'sound')).filter((name) => name >= '35');

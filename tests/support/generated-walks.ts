@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { factsAsked } from '../../src/core/language/stated';
 import type { Policy } from '../../src/core/language/policy';
 import { sampleAddress } from '../../src/core/paths/coverage';
 import { playWalk } from '../../src/core/walks/runner';
@@ -14,7 +15,14 @@ const OTHER_SITE = 'https://mail.example';
 
 /** Steps of every kind that a policy has room for, in two browsers, with waits at and around its limits. */
 export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
-  const addresses = [...policy.pages.map((page) => sampleAddress(page.pattern, () => 'x')), ...ODD];
+  const tenants = [...factsAsked(policy)].flatMap(([name, { isTenant }]) =>
+    isTenant ? [...policy.accounts.values()].flatMap(({ facts: own }) => own.get(name) ?? []) : [],
+  );
+  const named = ['x', ...new Set(tenants)];
+  const sampled = policy.pages.flatMap(({ pattern }) =>
+    named.map((value) => sampleAddress(pattern, () => value)),
+  );
+  const addresses = [...new Set(sampled), ...ODD];
   const names = [...policy.accounts.keys()];
   const roles = [...policy.roles.keys()];
   const address = fc.constantFrom(...addresses);
@@ -98,6 +106,28 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
         .map(([name, given]): Action => ({ verb: 'set-roles', account: name, roles: given })),
     },
   ];
+  const facts = [...factsAsked(policy)].flatMap(([name, { values, isTenant }]) =>
+    [[], ...[...values, ...(isTenant ? [...tenants, 'elsewhere'] : [])].map((value) => [value])].map(
+      (given) => new Map([[name, given]]),
+    ),
+  );
+  if (facts.length > 0) {
+    actions.push({
+      weight: 2,
+      arbitrary: fc
+        .tuple(account, fc.constantFrom(...facts))
+        .map(([name, given]): Action => ({ verb: 'set-facts', account: name, facts: given })),
+    });
+  }
+  const flags = [...policy.flags.keys()];
+  if (flags.length > 0) {
+    actions.push({
+      weight: 2,
+      arbitrary: fc
+        .tuple(fc.constantFrom(...flags), fc.boolean())
+        .map(([flag, isOn]): Action => ({ verb: 'set-flag', flags: new Map([[flag, isOn]]) })),
+    });
+  }
   if (policy.secondFactor !== null) {
     const code = fc
       .constantFrom('right', 'right', 'wrong', 'late')

@@ -13,11 +13,14 @@ export interface Simulated {
   readonly time: number;
   readonly lands: string | null;
   readonly exchanges: readonly Answered[];
+  /** The parts that the page shows, where they are compared. */
+  readonly parts?: readonly string[];
 }
 
 /** The same of a step that was played in this process. */
 export function simulatedStep({ time, outcome, played }: StepResult): Simulated {
-  return { time, lands: outcome.lands, exchanges: played.exchanges.map(answered) };
+  const { lands, parts } = outcome;
+  return { time, lands, exchanges: played.exchanges.map(answered), parts };
 }
 
 /** Plays walks of a policy in Chromium against a stand-in that runs it. */
@@ -53,6 +56,7 @@ export class ChromiumPlay {
         const seen = (await this.ask<Answered[]>(`/-/requests?after=${before}`)).map(told);
         expect([at, ...seen]).toEqual([at, ...expected.exchanges.map(told)]);
         if (person.lands() !== null) expect(unsealed(person.lands())).toBe(expected.lands);
+        if (expected.parts !== undefined) expect([at, await person.parts()]).toEqual([at, expected.parts]);
       }
     } finally {
       for (const person of here.values()) await person.leave();

@@ -125,6 +125,14 @@ export class Person {
     return this.front();
   }
 
+  /** The names of the parts of the page in front that are in sight. */
+  async parts(): Promise<string[]> {
+    const page = await this.front();
+    return page.$$eval('[data-part]', (found) =>
+      found.flatMap((part) => (part.checkVisibility() ? (part.getAttribute('data-part') ?? '') : [])),
+    );
+  }
+
   /** The cookies that the browser has; those of some names are dropped, as their time has come. */
   async cookies(over: readonly string[] = []): Promise<{ name: string; value: string; expires: number }[]> {
     const context = await this.open();

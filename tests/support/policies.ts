@@ -6,7 +6,10 @@ import { readProject, type Project } from '../../src/core/walks/project';
 import { playWalk, type WalkResult } from '../../src/core/walks/runner';
 import { stageOf, type Stage } from '../../src/core/play/stage';
 
-export const HARBOUR = join(__dirname, '..', '..', 'examples', 'harbour');
+export const EXAMPLES = join(__dirname, '..', '..', 'examples');
+export const HARBOUR = join(EXAMPLES, 'harbour');
+/** The examples that come with the program, by their folders. */
+export const SHIPPED = ['harbour', 'fennel-row'] as const;
 
 /** A small sound policy in parts, so that a test says only what it changes. `null` leaves a part out. */
 const PARTS = {
@@ -74,11 +77,17 @@ export function differences(result: WalkResult): string[] {
 
 /** The harbour example as it ships. */
 export function harbour(): Project & { readonly stage: Stage } {
+  return shipped('harbour');
+}
+
+/** An example as it ships. */
+export function shipped(name: (typeof SHIPPED)[number]): Project & { readonly stage: Stage } {
+  const folder = join(EXAMPLES, name);
   const text = (...names: string[]): Source => {
-    const file = join(HARBOUR, ...names);
+    const file = join(folder, ...names);
     return sourceOf(file, readFileSync(file, 'utf8'));
   };
-  const walks = readdirSync(join(HARBOUR, 'walks')).map((name) => text('walks', name));
+  const walks = readdirSync(join(folder, 'walks')).map((file) => text('walks', file));
   const read = readProject(text('cavrin.yaml'), walks);
   if (read.policy === null || read.diagnostics.length > 0) {
     throw new Error(read.diagnostics.map(line).join('\n'));

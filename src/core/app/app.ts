@@ -1,3 +1,4 @@
+import type { Seconds } from '../time/duration.js';
 import { instantOf, type Instant } from '../time/clock.js';
 import type { FormName } from '../http/messages.js';
 import type { Account, Policy } from '../language/policy.js';
@@ -142,8 +143,8 @@ export interface Remembered {
   readonly ended: boolean;
 }
 
-/** The state in which an app starts: its accounts, nobody signed in. */
-export function initialState(policy: Policy): AppState {
+/** The state in which an app starts, at some second: its accounts, nobody signed in. */
+export function initialState(policy: Policy, at: Seconds = 0): AppState {
   return {
     accounts: policy.accounts,
     sessions: [],
@@ -153,16 +154,16 @@ export function initialState(policy: Policy): AppState {
     attempts: new Map(),
     confirmations: [],
     remembered: [],
-    joined: joinedBefore(policy),
+    joined: joinedBefore(policy, at),
     flags: new Set([...policy.flags].flatMap(([name, isOn]) => (isOn ? [name] : []))),
   };
 }
 
-/** When accounts of the policy were made that say so, before the clock starts. */
-function joinedBefore({ accounts }: Policy): ReadonlyMap<string, Instant> {
+/** When accounts of the policy were made that say so, before the app starts. */
+function joinedBefore({ accounts }: Policy, start: Seconds): ReadonlyMap<string, Instant> {
   return new Map(
     [...accounts.values()].flatMap(({ name, joined }) =>
-      joined === null ? [] : [[name, instantOf(-joined)] as const],
+      joined === null ? [] : [[name, instantOf(start - joined)] as const],
     ),
   );
 }

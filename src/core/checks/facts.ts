@@ -163,6 +163,11 @@ export class Facts {
     return { ...this.holderOf(roles), account: name, facts, secondFactor, joinedAt };
   }
 
+  /** Somebody who has just signed up and was given some roles, and nothing else. */
+  newcomer(roles: ReadonlySet<string>): Identity {
+    return { ...this.holderOf(roles), facts: GUEST.facts, joinedAt: START.now };
+  }
+
   /** Somebody without a name who has just signed in with some roles and a code. They belong to some tenant. */
   holderOf(roles: ReadonlySet<string>): Identity {
     const { flags } = initialState(this.policy);

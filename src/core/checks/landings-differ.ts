@@ -24,7 +24,7 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
     };
     const differ = (one: string, other: string, who: Lander) => endOf(one, who) !== endOf(other, who);
     if (signUp?.then === 'login' && signUp.lands !== 'landing') {
-      const newcomer = facts.holderOf(signUp.roles);
+      const newcomer = facts.newcomer(signUp.roles);
       const entry = landingEntry(facts.policy, newcomer);
       if (entry !== null && differ(entry.to, signUp.lands.path, newcomer)) {
         const params = { who: 'a new account', login: entry.to, other: signUp.lands.path, way: 'sign-up' };

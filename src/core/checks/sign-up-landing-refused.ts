@@ -15,7 +15,7 @@ export const signUpLandingRefused = check<{ who: string; to: string }>({
     if (signUp === null || signUp.lands === 'landing') return;
     const { path } = signUp.lands;
     const isIn = signUp.then === 'login';
-    const visitor = isIn ? facts.holderOf(signUp.roles) : facts.guest;
+    const visitor = isIn ? facts.newcomer(signUp.roles) : facts.guest;
     if (!facts.hasPage(path) || facts.mayRead(path, visitor) === 'served') return;
     const who = isIn ? 'a new account' : 'a guest who signs up';
     yield {

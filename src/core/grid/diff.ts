@@ -4,7 +4,7 @@ import type { Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell } from './grid.js';
 import { guestState, reach, type TriedState } from './login-state.js';
-import { roleStates, unheldRoles } from './role-states.js';
+import { roleColumn, roleStates, unheldRoles } from './role-states.js';
 
 /** A cell that differs between two policies. */
 export interface Change {
@@ -76,8 +76,10 @@ function withoutEchoes(changes: readonly Change[]): Change[] {
   const said = new Set(changes.map((change) => textOf(change, change.state, change.method)));
   return changes.flatMap((change) => {
     const { state, method } = change;
-    const [account = '', ...condition] = state.split(' ');
-    const plain = condition.length === 0 ? [] : [account, 'guest'];
+    const [first = '', ...rest] = state.split(' ');
+    const isRole = first === roleColumn('').trimEnd();
+    const who = isRole ? roleColumn(rest[0] ?? '') : first;
+    const plain = rest.length > (isRole ? 1 : 0) ? [who, 'guest'] : [];
     if (plain.some((other) => said.has(textOf(change, other, method)))) return [];
     const other = method === 'GET' ? 'POST' : 'GET';
     if (!said.has(textOf(change, state, other))) return [change];

@@ -29,9 +29,9 @@ export const returnKept: Law = {
     if (exchanges.some(({ request }) => request.path + request.query === asked)) return null;
     const route = stage.app.router.find('GET', pathOf(asked));
     const visitor = exchanges.at(-1)?.visitor;
-    if (route === null || route.page === null || visitor === undefined || visitor.account === null) {
-      return null;
-    }
+    if (visitor === undefined || visitor.account === null) return null;
+    // What the page does not answer is shown to nobody.
+    if (route === null || route.page === null || !route.isAnswered) return null;
     if (admit(route.grounds.audience, visitor, route.parameters, clock) !== 'served') return null;
     return {
       seen: `${visitor.account} asked for ${asked} and lands at ${view.outcome.lands ?? 'no page'}`,

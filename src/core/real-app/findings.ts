@@ -237,7 +237,7 @@ function causeOf(policy: Policy, router: Router, { walk, step, difference }: Sho
         return cause(`${about} is answered with ${app ?? 'nothing'}, not with ${own ?? 'nothing'}`);
       }
       if (has('menu')) return cause(menuWords(result, seen), ['menu']);
-      if (has('parts')) return cause(partsWords(result, seen));
+      if (has('parts')) return cause(partsWords(result, seen), partAt(policy, result, seen));
       if (has('refreshes')) return cause('tokens are renewed at other times');
       return cause(`${asked} goes another way`);
     }
@@ -337,6 +337,15 @@ function partsWords({ outcome }: StepResult, seen: Observed): string {
     less.length === 0 ? '' : `${path} hides ${less.join(', ')}`,
   ].filter((each) => each !== '');
   return said.join(', ');
+}
+
+/** The place of the first part that only one of the two sides shows. */
+function partAt({ pages }: Policy, { outcome }: StepResult, seen: Observed): Path {
+  const differing = [...outcome.parts, ...seen.parts].find(
+    (part) => !(outcome.parts.includes(part) && seen.parts.includes(part)),
+  );
+  const part = pages.flatMap(({ parts }) => parts).find(({ name }) => name === differing);
+  return part?.at ?? ['pages'];
 }
 
 function menuWords({ outcome }: StepResult, seen: Observed): string {

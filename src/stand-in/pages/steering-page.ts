@@ -132,7 +132,7 @@ function accounts({ accounts }: Standing): Html {
         <td>${state}</td>
         <td>
           ${act('set-roles', name, 'Set roles', html`<input name="roles" aria-label="Roles of ${name}" value="${roles.join(', ')}" /> `)}
-          ${act('set-facts', name, 'Change facts', html`<input name="facts" aria-label="Facts of ${name}, as JSON" value="${JSON.stringify(facts)}" /> `)}
+          ${act('set-facts', name, 'Change facts', html`<input name="facts" aria-label="Facts of ${name}, as JSON" value="${JSON.stringify(facts)}" size="${Math.min(50, JSON.stringify(facts).length)}" /> `)}
           ${act('set-password', name, 'Set password', html`<input name="password" aria-label="New password of ${name}" /> `)}
           ${state === 'suspended' ? null : act('suspend', name, 'Suspend')}${act('delete-account', name, 'Delete')}
         </td>

@@ -117,6 +117,19 @@ export const NEWER_CASES: typeof CASES = [
     ),
   ],
   [
+    'sign-up-landing-refused',
+    {
+      ...with_('/up: { for: guests }, /tour: { for: { joined-within: 1d, facts: { club: oak } } }'),
+      more: 'sign-up: { page: /up, submit: POST /up, then: login, lands: /tour }',
+      landing: 'landing: [{ otherwise: /tour }]',
+    },
+    'a new account lands at /tour and is refused there',
+    {
+      ...with_('/up: { for: guests }, /tour: { for: { joined-within: 1d } }'),
+      more: 'sign-up: { page: /up, submit: POST /up, then: login, lands: /tour }\naccepted: [{ check: landings-differ, because: a tour }]',
+    },
+  ],
+  [
     'redirect-target-missing',
     with_('/a: { for: chief, refusals: { role: /nowhere } }'),
     '/nowhere is no page: whoever is sent there gets a 404',

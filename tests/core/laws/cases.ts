@@ -192,6 +192,21 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
   ],
   [
     'return-kept',
+    {
+      login: 'login: { page: /in, submit: POST /in, return: { accept: { listed: [/desk] } } }',
+      pages: `${PAGES}, /new: {} }`,
+      rules: 'rules: [{ path: /new, for: clerk }]',
+    },
+    ['{ visit: /new }', '{ login: ann }'],
+    'ann asked for /new and lands at /desk',
+    {
+      login: 'login: { page: /in, submit: POST /in, return: { accept: { listed: [/desk] } } }',
+      pages: `${PAGES}, /new: { methods: [POST] } }`,
+      rules: 'rules: [{ path: /new, for: clerk }]',
+    },
+  ],
+  [
+    'return-kept',
     { login: `${LOGIN.replace('return: {}', 'return: { accept: { listed: [/desk] } }')} }` },
     ['{ visit: /hall }', '{ login: ann }'],
     'ann asked for /hall and lands at /desk',

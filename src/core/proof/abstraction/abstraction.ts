@@ -1,7 +1,6 @@
 // Step 4 of docs/proof-method.md: taking situations apart.
 
 import type { AppState } from '../../app/app.js';
-import { sameFacts } from '../../app/classes.js';
 import type { BrowserState } from '../../browser/state.js';
 import type { Account, Policy } from '../../language/policy.js';
 import type { Memory } from '../../laws/memory.js';
@@ -155,8 +154,7 @@ export class Abstraction {
     const kept = new Map<string, Account>();
     for (const [name, account] of known) {
       const now = accounts.get(name);
-      // What people changed of themselves stays with them; nothing else supplies it when they log in again.
-      if (!inUse.has(name)) kept.set(name, withFactsOf(now, account));
+      if (!inUse.has(name)) kept.set(name, account);
       // A password is asked for at the login alone.
       else if (now !== undefined) kept.set(name, asAsked(now, account));
     }
@@ -165,12 +163,6 @@ export class Abstraction {
     }
     return asKnown(kept, known);
   }
-}
-
-function withFactsOf(now: Account | undefined, account: Account): Account {
-  return now === undefined || sameFacts(now.facts, account.facts)
-    ? account
-    : { ...account, facts: now.facts };
 }
 
 /** One-time codes as if nobody had tried them. */

@@ -4,9 +4,11 @@ import type { AppState } from '../../app/app.js';
 import { type Instant, instantOf } from '../../time/clock.js';
 import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
+import { sameFacts } from '../../app/classes.js';
 import { accountsInUse } from '../situations/records.js';
 import { rolesHeld } from '../../language/people-reader.js';
-import { isTried } from '../choices/account-changes.js';
+import { furtherChanges, isTried } from '../choices/account-changes.js';
+import { factSets } from '../choices/fact-changes.js';
 import { roleChanges } from '../choices/role-changes.js';
 import { isOnlyChanged } from '../choices/open-moves.js';
 import { NEWCOMER, type Cast } from '../choices/cast.js';
@@ -25,6 +27,7 @@ export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action }: 
       return [
         part,
         ...(cast.administrator ? changedBefore(stage, part, action.account) : []),
+        ...factsBefore(stage, cast, part, action.account),
         ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
       ];
     case 'code':
@@ -44,10 +47,32 @@ function changedBefore(stage: Stage, part: Situation, name: string): Situation[]
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
   const isGiven = (roles: readonly string[]) =>
-    isTried(stage, state.accounts, { verb: 'set-roles', account: name, roles });
+    isTried(stage, state, { verb: 'set-roles', account: name, roles });
   return roleChanges(stage, account)
     .filter(isGiven)
     .map((given) => withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }));
+}
+
+/** An account whose facts were changed before anybody signed in to it, by what was written then or by an administrator. */
+function factsBefore(stage: Stage, { administrator }: Cast, part: Situation, name: string): Situation[] {
+  const { policy } = stage.app;
+  const { state } = part;
+  const account = state.accounts.get(name);
+  const was = policy.accounts.get(name) ?? account;
+  if (account?.state !== 'active' || was === undefined || accountsInUse(state).has(name)) return [];
+  const own = factSets(policy, was.facts, false).sets.map((facts) => ({ ...account, facts }));
+  const further = administrator
+    ? furtherChanges(stage, was)
+        .filter(({ flags }) => sameFlags(flags, state.flags))
+        .map(({ facts, given }) => ({ ...account, facts, given, roles: rolesHeld(given, policy.roles) }))
+    : [];
+  return [...own, ...further]
+    .filter(({ facts }) => !sameFacts(facts, account.facts))
+    .map((changed) => withAccount(part, changed));
+}
+
+function sameFlags(one: ReadonlySet<string>, other: ReadonlySet<string>): boolean {
+  return one.size === other.size && [...one].every((flag) => other.has(flag));
 }
 
 /** Somebody who has signed up, confirmed or not, with a link that may have been used. */
@@ -69,13 +94,17 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
   const { zone, since } = withClock(part);
   // A link that was used has confirmed the account.
   const ways = known === undefined ? ['unconfirmed', 'active', 'used'] : ['active', 'used'];
-  return ways.map((way) => {
-    const account = known ?? { ...newcomer, state: way === 'unconfirmed' ? way : ('active' as const) };
-    return withState(withAccount({ ...part, zone }, account), {
-      confirmations: [{ account: NEWCOMER, sentAt: since, used: way === 'used' }],
-      ...(known === undefined ? { joined: new Map(part.state.joined).set(NEWCOMER, since) } : {}),
-    });
-  });
+  const all = known === undefined ? factSets(policy, newcomer.facts, false).sets : [known.facts];
+  return ways.flatMap((way) =>
+    all.map((facts) => {
+      const state = way === 'unconfirmed' ? way : ('active' as const);
+      const account = known ?? { ...newcomer, facts, state };
+      return withState(withAccount({ ...part, zone }, account), {
+        confirmations: [{ account: NEWCOMER, sentAt: since, used: way === 'used' }],
+        ...(known === undefined ? { joined: new Map(part.state.joined).set(NEWCOMER, since) } : {}),
+      });
+    }),
+  );
 }
 
 /** One-time codes that were got wrong as often as they may be before the last try. */

@@ -89,11 +89,14 @@ export function admitted(
   return admit(audience, asAsked(audience, viewer), parameters, JUST_NOW);
 }
 
-/** A visitor whose account was made just now, while the switches of the app stand as an audience asks. */
+/** Stands for switches that stand as whatever is looked at asks. */
+export const AS_ASKED: ReadonlySet<string> = new Set();
+
+/** A visitor while the switches of the app stand as an audience asks. */
 function asAsked(audience: Audience, viewer: Identity): Identity {
-  if (audience.who !== 'some' || (audience.joinedWithin === null && audience.flags.size === 0)) return viewer;
+  if (audience.who !== 'some' || audience.flags.size === 0 || viewer.flags !== AS_ASKED) return viewer;
   const on = [...audience.flags].flatMap(([flag, isOn]) => (isOn ? [flag] : []));
-  return { ...viewer, joinedAt: BEGINNING, flags: new Set(on) };
+  return { ...viewer, flags: new Set(on) };
 }
 
 /** A clock for which everything happened just now. */

@@ -23,6 +23,9 @@ export function factsGiven(policy: Policy, own: Facts): Facts[] {
   });
 }
 
+/** So many switches are tried in every way together. */
+export const MOST_FLAGS = 4;
+
 /** So many sets of facts of one account are followed. */
 const MOST_SETS = 400;
 

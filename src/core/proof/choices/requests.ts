@@ -7,14 +7,14 @@ import { pathOf, type Route, type Router } from '../../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../../http/client-address.js';
 import type { Method } from '../../http/messages.js';
 import type { Policy } from '../../language/policy.js';
-import { ownParameters } from '../../language/stated.js';
+import { flagsAsked, ownParameters } from '../../language/stated.js';
 import { lawBookOf } from '../../laws/law-book.js';
 import { samplesOf, type Samples } from '../../paths/atoms.js';
 import { samplesOfSpellings, tellsSpellings } from '../../paths/spellings.js';
 import { variantsOf } from '../../paths/variants.js';
 import type { Stage } from '../../play/stage.js';
 import { patternsOf, type Owner } from './address-patterns.js';
-import { factSets } from './fact-changes.js';
+import { factSets, MOST_FLAGS } from './fact-changes.js';
 import { NEWCOMER } from './cast.js';
 
 /** Requests that are answered alike to every visitor, by one of them. */
@@ -135,9 +135,10 @@ function stateAll(stage: Stage): Stated {
   return { all: [...all.values()], addresses, isComplete };
 }
 
-/** Whether all facts that somebody may come to have are followed. */
+/** Whether all facts that somebody may come to have are followed, and all ways in which switches can stand. */
 function isFollowed(policy: Policy) {
-  return ({ facts }: Owner) => factSets(policy, facts, true).isComplete;
+  const isEvery = flagsAsked(policy).length <= MOST_FLAGS;
+  return ({ facts }: Owner) => isEvery && factSets(policy, facts, true).isComplete;
 }
 
 /** Whether anything at an address tells methods that change things from each other. */

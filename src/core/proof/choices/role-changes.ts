@@ -1,5 +1,6 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
+import { initialState } from '../../app/app.js';
 import { factsKey } from '../../app/classes.js';
 import { GUEST, type Identity } from '../../app/identify.js';
 import { firstEntry } from '../../app/landing.js';
@@ -11,8 +12,8 @@ import type { Stage } from '../../play/stage.js';
 import { BEGINNING } from '../../time/clock.js';
 import type { Facts } from '../../vocabulary/audience.js';
 import { namesOwners } from './address-patterns.js';
-import { changesFacts, factSets } from './fact-changes.js';
-import { admitted, effectOn } from './effects.js';
+import { factSets } from './fact-changes.js';
+import { admitted, AS_ASKED, effectOn } from './effects.js';
 import { statedRoutes, type StatedRoute } from './requests.js';
 
 /**
@@ -21,7 +22,7 @@ import { statedRoutes, type StatedRoute } from './requests.js';
  * not depend on roles but by what it came to, so one set stands for all by which a step comes to the same.
  *
  * Nobody's own roles bear on it: the sets are the same for all accounts of the same name and facts. Where people change facts of
- * their own the sets do for all that these may come to be.
+ * their own the sets do for all that these may come to be. Switches stand as they do at first.
  */
 export function roleChanges(
   stage: Stage,
@@ -35,8 +36,9 @@ export function roleChanges(
   let sets = known.get(key);
   if (sets === undefined) {
     const { policy } = stage.app;
-    const all = changesFacts(policy) ? factSets(policy, facts, true).sets : [facts];
-    const steps = all.flatMap((each) => stepsOf(stage, name, each));
+    const { flags } = initialState(policy);
+    const all = factSets(policy, facts, false).sets;
+    const steps = all.flatMap((each) => stepsOf(stage, name, { facts: each, flags }));
     known.set(key, (sets = fewest(stage, steps)));
   }
   return sets;
@@ -49,6 +51,13 @@ export function bySize(sets: Iterable<readonly string[]>): (readonly string[])[]
   return [...sets].sort((one, other) => one.length - other.length || (one.join() < other.join() ? -1 : 1));
 }
 
+/** What bears on an account besides its roles. */
+export interface Standing {
+  readonly facts: Facts;
+  /** The switches of the app that are on. */
+  readonly flags: ReadonlySet<string>;
+}
+
 /** What something comes to for whoever holds some roles. */
 export type Step = (held: ReadonlySet<string>) => string;
 
@@ -59,30 +68,32 @@ export function chainsFor(
   asked: readonly StatedRoute[],
 ): (held: ReadonlySet<string>) => string {
   return (held) => {
-    const viewers = viewersWith(name, facts, held);
+    const viewers = viewersWith(name, { facts, flags: AS_ASKED }, held);
     return asked.map((each) => viewers.map((viewer) => chainOf(stage, each, viewer)).join(' | ')).join('\n');
   };
 }
 
 /** Whom an account can be taken for while it holds some roles. */
-function viewersWith(account: string, facts: Facts, roles: ReadonlySet<string>): Identity[] {
+function viewersWith(account: string, { facts, flags }: Standing, roles: ReadonlySet<string>): Identity[] {
   return [false, true].flatMap((secondFactor) =>
     [BEGINNING, null].map((since): Identity => ({
       ...GUEST,
       account,
       roles,
       facts,
+      flags,
       secondFactor,
       since,
+      joinedAt: BEGINNING,
       reason: 'served',
     })),
   );
 }
 
 /** Everything that roles bear on, for one account. */
-export function stepsOf(stage: Stage, name: string, facts: Facts): Step[] {
+export function stepsOf(stage: Stage, name: string, standing: Standing): Step[] {
   const { policy, router } = stage.app;
-  const viewers = (roles: ReadonlySet<string>) => viewersWith(name, facts, roles);
+  const viewers = (roles: ReadonlySet<string>) => viewersWith(name, standing, roles);
   const each =
     (come: (viewer: Identity) => string): Step =>
     (held) =>

@@ -6,7 +6,7 @@ import type { Account } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { changesFacts, factSets } from './fact-changes.js';
 import { NEWCOMER } from './cast.js';
-import type { Viewers } from './effects.js';
+import { AS_ASKED, type Viewers } from './effects.js';
 import { rolesHeld } from '../../language/people-reader.js';
 import { roleChanges } from './role-changes.js';
 
@@ -40,6 +40,8 @@ export function viewersOf(stage: Stage, accounts: readonly Account[], isAdminist
           facts,
           secondFactor,
           since: BEGINNING,
+          joinedAt: BEGINNING,
+          flags: AS_ASKED,
           reason: 'served',
         })),
       ),
