@@ -77,11 +77,14 @@ function locationOf({ site }: View, location: string): string {
 }
 
 function cookiesOf(view: View): string[] {
-  const { decided, request, wire, time, signed } = view;
+  const { decided, request, wire, time, signed, site, host } = view;
   // A browser on loopback would keep a secure cookie that it refuses at a plain-http origin such as the policy's.
-  const kept = decided.response.setCookie.filter(
+  const fitting = decided.response.setCookie.filter(
     (header) => request.origin.startsWith('https:') || !header.includes('; Secure'),
   );
+  // Under its own name it is one host, which no domain of the policy has in it.
+  const isElsewhere = site.hosts.has(host);
+  const kept = isElsewhere ? fitting : fitting.map((header) => header.replace(/; Domain=[^;]*/, ''));
   const cookies = kept.map((header) => wire.sealCookie(header, time, signed));
   const { reason, decidedBy } = decided.explanation;
   if (NO_REFUSAL.has(reason) || request.accept !== 'text/html') return cookies;

@@ -7,7 +7,16 @@ import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
 import { readRefusal } from './pages/refusal.js';
 import type { View } from './pages/view.js';
-import { isKnown, isLogin, isTooLong, loginFault, loginFields, openTokens, readRequest } from './requests.js';
+import {
+  nameOf,
+  isKnown,
+  isLogin,
+  isTooLong,
+  loginFault,
+  loginFields,
+  openTokens,
+  readRequest,
+} from './requests.js';
 import { writeResponse } from './responses.js';
 import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
@@ -264,6 +273,7 @@ async function answer(
     site,
     wire,
     request: read,
+    host: nameOf(arrived.headers.host ?? ''),
     decided,
     time: site.time.now(),
     lastRefusal,

@@ -129,7 +129,9 @@ export class Person {
   async parts(): Promise<string[]> {
     const page = await this.front();
     return page.$$eval('[data-part]', (found) =>
-      found.flatMap((part) => (part.checkVisibility() ? (part.getAttribute('data-part') ?? '') : [])),
+      (found as unknown as { checkVisibility(): boolean; getAttribute(name: string): string }[]).flatMap(
+        (part) => (part.checkVisibility() ? part.getAttribute('data-part') : []),
+      ),
     );
   }
 

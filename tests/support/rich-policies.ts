@@ -50,10 +50,11 @@ const session = fc
     atOnce: some('any', 'any', 'latest-wins', 'first-wins'),
     sameSite: some('lax', 'lax', 'strict', 'none', 'unset'),
     starts: some('at-login', 'at-login', 'with-a-form'),
+    byRole: some('', '', ', by-role: [{ role: guide, idle: 2s }, { role: clerk, absolute: 5s }]'),
   })
   .map(
     (each) =>
-      `session: { ${each.idle === null ? '' : `idle: ${each.idle}, `}${each.absolute === null ? '' : `absolute: ${each.absolute}, `}starts: ${each.starts}, renews: ${each.renews}, roles: ${each.roles}, kept: ${each.kept}, at-once: ${each.atOnce}, cookie: { same-site: ${each.sameSite} } }`,
+      `session: { ${each.idle === null ? '' : `idle: ${each.idle}, `}${each.absolute === null ? '' : `absolute: ${each.absolute}, `}starts: ${each.starts}, renews: ${each.renews}, roles: ${each.roles}, kept: ${each.kept}, at-once: ${each.atOnce}, cookie: { same-site: ${each.sameSite} }${each.byRole} }`,
   );
 
 const tokens = fc.record({

@@ -115,7 +115,9 @@ export class WireBrowser {
     const sameSiteContext = crossSite ? (isSafe(method) ? 'lax' : 'none') : 'strict';
     const cookie = authorization === '' ? await this.cookiesFor(url, sameSiteContext) : '';
     const here = new URL(this.address).host;
-    const home = hostOf(origin) === hostOf(this.client.origin);
+    // An app of several hosts is asked under their names, so that cookies can be for more than one of them.
+    const isOneHost = new Set([...this.client.origins].map(hostOf)).size === 1;
+    const home = isOneHost && hostOf(origin) === hostOf(this.client.origin);
     const answer = await sendOver(
       this.address,
       method,

@@ -1,4 +1,5 @@
 import type { Account, Policy } from '../language/policy.js';
+import { owesByRole, rolesHeld } from '../language/people-reader.js';
 import type { Facts } from '../vocabulary/audience.js';
 import type { Reason } from './reasons.js';
 import { changed, changedRecord, type AppState } from './app.js';
@@ -44,9 +45,14 @@ export function switched(state: AppState, stands: ReadonlyMap<string, boolean>):
 }
 
 /** An account with other roles, and all that these include. */
-export function withRoles({ roles }: Policy, account: Account, given: readonly string[]): Account {
-  const held = given.flatMap((name) => [...(roles.get(name)?.holds ?? [])]);
-  return { ...account, given, roles: new Set(held) };
+export function withRoles(
+  { roles, secondFactor }: Policy,
+  account: Account,
+  given: readonly string[],
+): Account {
+  const held = rolesHeld(given, roles);
+  const owes = account.alwaysOwesCode || owesByRole(secondFactor?.of ?? [], held);
+  return { ...account, given, roles: held, secondFactor: owes };
 }
 
 /** Sessions in the app's memory do not outlive it; what a store or a sealed cookie keeps does. */

@@ -1,10 +1,11 @@
+import { lifeBy } from '../language/session-lives.js';
 import type { Clock, Instant } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Facts } from '../vocabulary/audience.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import { shownIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
-import { lifeBy, SESSION_LIMITS } from './session-limits.js';
+import { SESSION_LIMITS } from './session-limits.js';
 import { tokenInCookie } from './token-cookies.js';
 
 /** Whom the app takes the visitor for. */
@@ -72,7 +73,7 @@ function identifySession(app: App, state: AppState, id: string, clock: Clock): I
 export function identityOf(app: App, state: AppState, session: number, clock: Clock): Identity {
   const record = state.sessions[session];
   if (record === undefined) return guestBecause('session-lost');
-  const reason = sessionFault(app, record, clock);
+  const reason = sessionFault(app, state, record, clock);
   // Nobody can tell a guest whose session is over from one who never had any.
   if (record.account === null) return reason === null ? { ...GUEST, session } : GUEST;
   const account = state.accounts.get(record.account);
@@ -101,11 +102,19 @@ export function pickedRoles(app: App, asRole: string | null, held: ReadonlySet<s
   return held.has(asRole) ? (app.policy.roles.get(asRole)?.holds ?? NO_ROLES) : NO_ROLES;
 }
 
+/** The roles by which whoever has a session goes. */
+export function rolesIn(app: App, { accounts }: AppState, record: SessionRecord): ReadonlySet<string> {
+  if (app.policy.session.roles === 'at-login') return pickedRoles(app, record.asRole, record.roles);
+  const held = accounts.get(record.account ?? '')?.roles ?? NO_ROLES;
+  return pickedRoles(app, record.asRole, held);
+}
+
 /** Why a session no longer counts; null while it does. */
-export function sessionFault(app: App, record: SessionRecord, clock: Clock): Reason | null {
+export function sessionFault(app: App, state: AppState, record: SessionRecord, clock: Clock): Reason | null {
   if (record.ended !== null) return record.ended;
+  const roles = rolesIn(app, state, record);
   for (const limit of SESSION_LIMITS) {
-    const life = lifeBy(limit, app.policy);
+    const life = lifeBy(limit.option, app.policy, roles);
     if (life !== null && clock.elapsed(limit.since(record), life)) return limit.reason;
   }
   return null;

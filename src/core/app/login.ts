@@ -64,7 +64,7 @@ function hasSession(app: App, state: AppState, account: string, own: number, clo
       record.account === account &&
       index !== own &&
       !record.half &&
-      sessionFault(app, record, clock) === null,
+      sessionFault(app, state, record, clock) === null,
   );
 }
 

@@ -4,9 +4,9 @@ type Rules = Omit<CookieRules, 'life'>;
 
 /** The Set-Cookie headers that hand something out: of its cookie, and of those that go with it. */
 export function handedOutIn(rules: Rules, value: string, maxAge: number | null): string[] {
-  const { name, others, secure, httpOnly, sameSite } = rules;
+  const { name, others, secure, httpOnly, sameSite, path, domain } = rules;
   return [name, ...others].map((each) =>
-    writeSetCookie({ name: each, value, path: '/', secure, httpOnly, sameSite, maxAge }),
+    writeSetCookie({ name: each, value, path, domain, secure, httpOnly, sameSite, maxAge }),
   );
 }
 

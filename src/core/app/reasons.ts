@@ -1,3 +1,4 @@
+import { livesBy } from '../language/session-lives.js';
 import { wordsOf } from '../vocabulary/tables.js';
 import type { Policy } from '../language/policy.js';
 import type { RefusalKey } from '../vocabulary/refusal.js';
@@ -30,12 +31,12 @@ const REASON_KINDS = {
   'idle-expired': {
     when: 'the session was not used for too long',
     limit: ['session', 'idle'],
-    needs: ['session.idle', ({ session }) => session.idle !== null],
+    needs: ['session.idle', (policy) => livesBy('idle', policy).some((life) => life !== null)],
   },
   'absolute-expired': {
     when: 'the session began too long ago',
     limit: ['session', 'absolute'],
-    needs: ['session.absolute', ({ session }) => session.absolute !== null],
+    needs: ['session.absolute', (policy) => livesBy('absolute', policy).some((life) => life !== null)],
   },
   'signed-out': { when: 'the session was ended by a logout, or by another login' },
   'session-lost': { when: 'the app has no such session, or no longer' },

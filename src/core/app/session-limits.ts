@@ -1,6 +1,4 @@
-import type { Policy } from '../language/policy.js';
 import type { Instant } from '../time/clock.js';
-import type { Seconds } from '../time/duration.js';
 import type { Deadline } from '../vocabulary/deadlines.js';
 import type { SessionRecord } from './app.js';
 import type { Reason } from './reasons.js';
@@ -26,8 +24,3 @@ export const SESSION_LIMITS: readonly SessionLimit[] = [
   },
   { option: 'idle', deadline: 'session-idle', reason: 'idle-expired', since: ({ activeAt }) => activeAt },
 ];
-
-/** How long a session may be of that age; null where the policy sets no such limit. */
-export function lifeBy({ option }: SessionLimit, { session }: Policy): Seconds | null {
-  return session[option];
-}

@@ -1,5 +1,6 @@
+import { rolesIn } from './identify.js';
+import { lifeBy } from '../language/session-lives.js';
 import type { Clock } from '../time/clock.js';
-import type { SessionRules } from '../language/session-options.js';
 import { changed, changedRecord, handle, type App, type AppState, type SessionRecord } from './app.js';
 import { handedOutIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
@@ -90,7 +91,7 @@ export function renewSession(
 ): Pick<Started, 'state' | 'setCookie'> {
   const rules = app.policy.session;
   const record = state.sessions[session];
-  if (record === undefined || !isDue(record, rules, clock)) return { state, setCookie: NO_COOKIES };
+  if (record === undefined || !isDue(app, state, record, clock)) return { state, setCookie: NO_COOKIES };
   const renewed = changedRecord(record, { activeAt: clock.now });
   // A sealed cookie cannot be changed where it lies: the old one stays as good as it was.
   if (rules.kept === 'sealed') {
@@ -105,10 +106,13 @@ export function renewSession(
 
 const NO_COOKIES: readonly string[] = [];
 
-function isDue(record: SessionRecord, { renews, idle }: SessionRules, clock: Clock): boolean {
+function isDue(app: App, state: AppState, record: SessionRecord, clock: Clock): boolean {
+  const { renews } = app.policy.session;
   if (renews === 'never') return false;
   // Without at least one tick since the last activity there is nothing to write down.
-  if (renews === 'each-request' || idle === null) return clock.elapsed(record.activeAt, 1);
+  if (renews === 'each-request') return clock.elapsed(record.activeAt, 1);
+  const idle = lifeBy('idle', app.policy, rolesIn(app, state, record));
+  if (idle === null) return clock.elapsed(record.activeAt, 1);
   return clock.elapsed(record.activeAt, Math.ceil(idle / 2));
 }
 

@@ -1,6 +1,7 @@
 import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
-import type { Account, SignUp } from '../language/policy.js';
+import { owesByRole } from '../language/people-reader.js';
+import type { Account, Policy, SignUp } from '../language/policy.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { changed, indexOf, type App, type AppState } from './app.js';
 import { nameFault } from '../language/name-reader.js';
@@ -15,7 +16,7 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
   const { signUp: rules, login } = app.policy;
   if (rules === null || login === null) throw new Error('a sign-up endpoint without rules for it');
   const name = request.form.get('account') ?? '';
-  const account = newAccount(rules, name, request.form.get('password') ?? '');
+  const account = newAccount(app.policy, rules, name, request.form.get('password') ?? '');
   // A name that no account can have is answered like one that is taken.
   const known = nameFault(name) !== null || state.accounts.has(name);
   const lands =
@@ -42,10 +43,22 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
   return letIn(app, withAccount(state, account, rules, clock), request, entrant, clock);
 }
 
-function newAccount(rules: SignUp, name: string, password: string): Account {
+function newAccount({ secondFactor }: Policy, rules: SignUp, name: string, password: string): Account {
   const state = rules.then === 'confirm' ? 'unconfirmed' : 'active';
   const { at, given, roles } = rules;
-  return { at, name, password, given, roles, facts: new Map(), secondFactor: false, state, joined: null };
+  const owes = owesByRole(secondFactor?.of ?? [], roles);
+  return {
+    at,
+    name,
+    password,
+    given,
+    roles,
+    facts: new Map(),
+    secondFactor: owes,
+    alwaysOwesCode: false,
+    state,
+    joined: null,
+  };
 }
 
 function withAccount(before: AppState, account: Account, rules: SignUp, clock: Clock): AppState {

@@ -29,5 +29,6 @@ export function tokenInCookie(rules: TokenRules | null, request: HttpRequest, ki
 /** Careful throughout: over https only, out of reach of script, and not for requests of other sites. */
 function cookie(kind: Kind, value: string, maxAge: number): string {
   const name = TOKEN_COOKIES[kind];
-  return writeSetCookie({ name, value, path: '/', secure: true, httpOnly: true, sameSite: 'strict', maxAge });
+  const careful = { secure: true, httpOnly: true, sameSite: 'strict' } as const;
+  return writeSetCookie({ name, value, path: '/', domain: null, ...careful, maxAge });
 }

@@ -81,10 +81,10 @@ export function clientOf({ policy, menu, router }: App): Client {
   };
 }
 
-/** The app answers at its origin, at the hosts its rules name and, where a rule asks for https, over plain http too. */
+/** The app answers at its origin, at its further hosts, at those that its rules name and, where a rule asks for https, over plain http too. */
 function originsOf(policy: Policy): ReadonlySet<string> {
   const own = hostOf(policy.origin);
-  const hosts = [own, ...policy.rules.flatMap((rule) => rule.conditions.hosts ?? [])];
+  const hosts = [own, ...policy.hosts, ...policy.rules.flatMap((rule) => rule.conditions.hosts ?? [])];
   const schemes = policy.rules.some((rule) => rule.onlyHttps)
     ? ['https:', 'http:']
     : [policy.origin.startsWith('https:') ? 'https:' : 'http:'];

@@ -182,7 +182,7 @@ function domainMatches(host: string, domain: string): boolean {
 }
 
 /** RFC 6265bis §5.1.4. */
-function pathMatches(path: string, cookiePath: string): boolean {
+export function pathMatches(path: string, cookiePath: string): boolean {
   if (cookiePath === '/' || path === cookiePath) return true;
   return path.startsWith(cookiePath) && (cookiePath.endsWith('/') || path[cookiePath.length] === '/');
 }

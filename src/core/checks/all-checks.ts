@@ -11,6 +11,8 @@ import { codeEasilyGuessed } from './code-easily-guessed.js';
 import { confirmationUnused } from './confirmation-unused.js';
 import { cookieLifeDiffers } from './cookie-life-differs.js';
 import { cookieNamesClash } from './cookie-names-clash.js';
+import { cookieMissesPages } from './cookie-misses-pages.js';
+import { cookieDomainWide } from './cookie-domain-wide.js';
 import { cookieNeverKept } from './cookie-never-kept.js';
 import { cookieNotSecure } from './cookie-not-secure.js';
 import { cookieReadableByScript } from './cookie-readable-by-script.js';
@@ -80,6 +82,7 @@ import { sealedOutlivesLogout } from './sealed-outlives-logout.js';
 import { sessionIdKept } from './session-id-kept.js';
 import { sessionWithoutLimit } from './session-without-limit.js';
 import { signUpGivesMuch } from './sign-up-gives-much.js';
+import { signUpSkipsCode } from './sign-up-skips-code.js';
 import { signUpLandingRefused } from './sign-up-landing-refused.js';
 import { stepAssertsNothing } from './step-asserts-nothing.js';
 import { submitDiffers } from './submit-differs.js';
@@ -100,6 +103,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   confirmationUnused,
   signUpLandingRefused,
   signUpGivesMuch,
+  signUpSkipsCode,
   submitDiffers,
   attemptsWithoutLimit,
   attemptsLimitDoubtful,
@@ -154,6 +158,8 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   passwordInPlainHttp,
   cookieNeverKept,
   cookieNamesClash,
+  cookieMissesPages,
+  cookieDomainWide,
   cookieNotSecure,
   cookieReadableByScript,
   cookieSentAcrossSites,

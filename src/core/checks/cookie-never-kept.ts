@@ -1,5 +1,6 @@
 import { storeCookies } from '../browser/cookie-jar.js';
 import { FixedClock } from '../time/clock.js';
+import { hostOf } from '../http/address.js';
 import { writeSetCookie } from '../http/cookies.js';
 import { check } from './check.js';
 
@@ -23,16 +24,25 @@ export const cookieNeverKept = check<{ name: string; because: string }>({
         yield { at: ['proxy'], params: { name, because }, related: [{ at, message: 'the cookie' }] };
         continue;
       }
-      const header = writeSetCookie({ ...rules, value: 'x', path: '/', maxAge: null });
+      const header = writeSetCookie({ ...rules, value: 'x', maxAge: null });
       const { refused } = storeCookies([], [header], { origin, path: '/', query: '' }, new FixedClock(0));
       if (refused.length === 0) continue;
-      const because = secure
-        ? 'it is secure, but the app is served over plain http'
-        : sameSite === 'none'
-          ? 'same-site: none asks for secure'
-          : 'the start of its name asks for secure';
+      const because = !isInDomain(origin, rules.domain)
+        ? `its domain ${rules.domain ?? ''} is not that of the app, nor above it`
+        : /^__host-/i.test(name) && (rules.path !== '/' || rules.domain !== null)
+          ? 'the start of its name asks for path: / and no domain'
+          : secure
+            ? 'it is secure, but the app is served over plain http'
+            : sameSite === 'none'
+              ? 'same-site: none asks for secure'
+              : 'the start of its name asks for secure';
       yield { at, params: { name, because } };
     }
   },
   message: ({ name, because }) => `no browser keeps the cookie ${name}: ${because}`,
 });
+
+function isInDomain(origin: string, domain: string | null): boolean {
+  const host = hostOf(origin);
+  return domain === null || host === domain || host.endsWith(`.${domain}`);
+}

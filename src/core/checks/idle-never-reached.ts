@@ -12,9 +12,11 @@ export const idleNeverReached = check<{ idle: number; absolute: number }>({
     mend: 'Choose an idle limit below session.absolute, or leave it out.',
   },
   *find(facts) {
-    const { idle, absolute } = facts.policy.session;
-    if (idle !== null && absolute !== null && idle >= absolute) {
-      yield { at: ['session', 'idle'], params: { idle, absolute } };
+    const { session } = facts.policy;
+    for (const { at, idle: own, absolute: most } of [session, ...session['by-role']]) {
+      const [idle, absolute] = [own ?? session.idle, most ?? session.absolute];
+      if (idle === null || absolute === null || idle < absolute) continue;
+      yield { at: [...at, own === null ? 'absolute' : 'idle'], params: { idle, absolute } };
     }
   },
   message: ({ idle, absolute }) =>

@@ -1,3 +1,4 @@
+import { longestBy } from '../language/session-lives.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
 
@@ -17,8 +18,8 @@ export const loginWithoutEnd = check<{ what: string }>({
     const handed = handedOut(facts.policy);
     if (
       handed.includes('session') &&
-      session.idle !== null &&
-      session.absolute === null &&
+      longestBy('idle', facts.policy) !== null &&
+      longestBy('absolute', facts.policy) === null &&
       session.renews !== 'never'
     ) {
       yield { at: ['session', 'idle'], params: { what: 'a session with an idle limit and no absolute one' } };

@@ -35,7 +35,7 @@ export interface CredentialKind {
 export type Keeping =
   | {
       readonly by: 'cookie';
-      readonly names: Pick<CookieRules, 'name' | 'others'>;
+      readonly names: Pick<CookieRules, 'name' | 'others' | 'path'>;
       /** Whether script knows when it ends, and so that it is there. */
       readonly isToken: boolean;
     }
@@ -47,15 +47,18 @@ export interface Limit {
   readonly name: string;
   /** What a walk waits for; null where it cannot. */
   readonly deadline: Deadline | null;
-  /** How long it lasts; null where the policy sets no such limit. */
+  /** How long it lasts at most; null where the policy sets no such limit. */
   life(policy: Policy): Seconds | null;
+  /** How long one lasts; left out: like all others. */
+  lifeOf?(app: App, state: AppState, index: number): Seconds | null;
   /** Since when it counts; undefined where it does not. */
   since(policy: Policy, state: AppState, index: number): Instant | undefined;
 }
 
 /** The first second at which a limit is reached; null where there is none. */
-export function endOf(limit: Limit, policy: Policy, state: AppState, index: number): Seconds | null {
-  const life = limit.life(policy);
+export function endOf(limit: Limit, app: App, state: AppState, index: number): Seconds | null {
+  const { policy } = app;
+  const life = limit.lifeOf === undefined ? limit.life(policy) : limit.lifeOf(app, state, index);
   const since = limit.since(policy, state, index);
   return since === undefined || life === null ? null : since + life;
 }
@@ -79,7 +82,8 @@ export function heldHandle(
     return held === '' ? null : held;
   }
   if (cookies.length === 0) return null;
-  return shownIn(cookieHeader(cookies, { origin: client.origin, path: '/', query: '' }, clock), place.names);
+  const at = { origin: client.origin, path: place.names.path, query: '' };
+  return shownIn(cookieHeader(cookies, at, clock), place.names);
 }
 
 /** Every credential of a kind that the app has handed out to an account. */

@@ -30,7 +30,7 @@ export function deadlineOf(
   const ending = LIMITS.get(deadline);
   if (ending === undefined) return endOfPause(policy, state);
   const held = heldHandle(ending.kind, stage, browser, new FixedClock(now));
-  return endOf(ending.limit, policy, state, numberOf(ending.kind, held));
+  return endOf(ending.limit, stage.app, state, numberOf(ending.kind, held));
 }
 
 /** Whether a policy has what ends at a deadline. */

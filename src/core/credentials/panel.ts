@@ -41,7 +41,7 @@ export function holdingOf(
   const index = indexOf(what, handed);
   const isGood = kind.counts(app, state, index, clock);
   const left = kind.limits.flatMap((limit) => {
-    const end = endOf(limit, app.policy, state, index);
+    const end = endOf(limit, app, state, index);
     return end === null ? [] : [{ limit: limit.name, seconds: Math.max(0, end - time) }];
   });
   const because = isGood ? null : kind.faultOf(app, state, index, clock);

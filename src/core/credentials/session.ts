@@ -1,5 +1,6 @@
-import { sessionFault } from '../app/identify.js';
-import { lifeBy, SESSION_LIMITS } from '../app/session-limits.js';
+import { lifeBy, livesBy, longestBy } from '../language/session-lives.js';
+import { rolesIn, sessionFault } from '../app/identify.js';
+import { SESSION_LIMITS } from '../app/session-limits.js';
 import { isActive, type CredentialKind, type Limit } from './credential-kind.js';
 
 /** The cookie of a session. */
@@ -15,22 +16,29 @@ export const session: CredentialKind = {
   counts(app, state, index, clock) {
     const record = state.sessions[index];
     if (record === undefined || record.half || !isActive(state, record.account)) return false;
-    return sessionFault(app, record, clock) === null;
+    return sessionFault(app, state, record, clock) === null;
   },
   faultOf(app, state, index, clock) {
     const record = state.sessions[index];
     if (record === undefined) return 'session-lost';
     if (record.half) return 'code-needed';
-    if (record.account === null) return sessionFault(app, record, clock) ?? 'guest';
+    if (record.account === null) return sessionFault(app, state, record, clock) ?? 'guest';
     const account = state.accounts.get(record.account);
     if (account === undefined) return 'account-gone';
-    return sessionFault(app, record, clock) ?? (account.state === 'active' ? null : account.state);
+    return sessionFault(app, state, record, clock) ?? (account.state === 'active' ? null : account.state);
   },
   limits: [
     ...SESSION_LIMITS.toReversed().map((limit): Limit => ({
       name: limit.option,
       deadline: limit.deadline,
-      life: (policy) => lifeBy(limit, policy),
+      life(policy) {
+        const lives = livesBy(limit.option, policy).filter((life) => life !== null);
+        return lives.length === 0 ? null : Math.max(...lives);
+      },
+      lifeOf(app, state, index) {
+        const record = state.sessions[index];
+        return record === undefined ? null : lifeBy(limit.option, app.policy, rolesIn(app, state, record));
+      },
       since(_, { sessions }, index) {
         const record = sessions[index];
         return record === undefined ? undefined : limit.since(record);
@@ -43,5 +51,6 @@ export const session: CredentialKind = {
       since: (_, { sessions }, index) => sessions[index]?.code?.sentAt,
     },
   ],
-  longest: ({ session: { absolute, renews, idle } }) => absolute ?? (renews === 'never' ? idle : null),
+  longest: (policy) =>
+    longestBy('absolute', policy) ?? (policy.session.renews === 'never' ? longestBy('idle', policy) : null),
 };

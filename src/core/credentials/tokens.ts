@@ -17,7 +17,7 @@ export function ofFamily(
     },
     place: ({ tokens }) =>
       tokens?.kept === 'cookie'
-        ? { by: 'cookie', names: { name: TOKEN_COOKIES[slot], others: [] }, isToken: true }
+        ? { by: 'cookie', names: { name: TOKEN_COOKIES[slot], others: [], path: '/' }, isToken: true }
         : { by: 'script', slot },
   };
 }

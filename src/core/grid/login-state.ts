@@ -1,3 +1,4 @@
+import { lifeBy } from '../language/session-lives.js';
 import type { AppState } from '../app/app.js';
 import { initialState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
@@ -69,16 +70,16 @@ export function reach(stage: Stage, account: Account, condition: Condition): Log
     case 'signed-in':
       return at(0);
     case 'idle-expired':
-      return at(handsOut(policy, 'session') ? policy.session.idle : null);
+      return at(handsOut(policy, 'session') ? lifeBy('idle', policy, account.roles) : null);
     case 'absolute-expired':
-      return at(handsOut(policy, 'session') ? policy.session.absolute : null);
+      return at(handsOut(policy, 'session') ? lifeBy('absolute', policy, account.roles) : null);
     case 'access-expired': {
       const { tokens } = policy;
       const known = tokens !== null && tokens.refresh !== null && handsOut(policy, 'access');
       return at(known ? tokens.access.life + tokens.access.leeway : null);
     }
     case 'all-expired':
-      return at(lastEnd(policy));
+      return at(lastEnd(policy, account));
     case 'signed-out':
       return policy.logout === null ? null : after(whole, condition, doAs(stage, whole, { deed: 'log-out' }));
     case 'suspended': {
@@ -131,11 +132,13 @@ function handsOut(policy: Policy, what: 'session' | 'access'): boolean {
 }
 
 /** The second from which nothing that a login handed out counts any more; null where something always does. */
-function lastEnd(policy: Policy): Seconds | null {
-  const { session, tokens } = policy;
+function lastEnd(policy: Policy, { roles }: Account): Seconds | null {
+  const { tokens } = policy;
   const ends: (Seconds | null)[] = [];
   if (handsOut(policy, 'session')) {
-    const limits = [session.idle, session.absolute].filter((limit) => limit !== null);
+    const limits = (['idle', 'absolute'] as const)
+      .map((option) => lifeBy(option, policy, roles))
+      .filter((limit) => limit !== null);
     ends.push(limits.length === 0 ? null : Math.min(...limits));
   }
   if (handsOut(policy, 'access') && tokens !== null) {

@@ -1,4 +1,5 @@
 import type { Account, Policy, Role } from '../language/policy.js';
+import { owesByRole } from '../language/people-reader.js';
 import { factsAsked } from '../language/stated.js';
 import type { Stage } from '../play/stage.js';
 
@@ -33,7 +34,8 @@ function holderOf(policy: Policy, { name, holds, at }: Role): Account {
     given: [name],
     roles: holds,
     facts: new Map(tenants.map((fact) => [fact, ['some']])),
-    secondFactor: false,
+    secondFactor: owesByRole(policy.secondFactor?.of ?? [], holds),
+    alwaysOwesCode: false,
     state: 'active',
     joined: null,
   };

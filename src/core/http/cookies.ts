@@ -25,15 +25,20 @@ export interface CookieRules {
   readonly httpOnly: boolean;
   /** `unset`: the app says nothing of it. */
   readonly sameSite: 'lax' | 'strict' | 'none' | 'unset';
+  /** The addresses that it is sent to: those at the path and below. */
+  readonly path: string;
+  /** The host to which, and below which, it is sent; null: only to the host that sets it. */
+  readonly domain: string | null;
   /** null: until the browser closes. */
   readonly life: Seconds | null;
 }
 
 /** Writes a Set-Cookie header (RFC 6265bis §4.1.1). */
 export function writeSetCookie(
-  cookie: Omit<SetCookie, 'domain' | 'expires' | 'sameSite'> & { readonly sameSite: CookieRules['sameSite'] },
+  cookie: Omit<SetCookie, 'expires' | 'sameSite'> & { readonly sameSite: CookieRules['sameSite'] },
 ): string {
   let text = `${cookie.name}=${cookie.value}`;
+  if (cookie.domain !== null) text += `; Domain=${cookie.domain}`;
   if (cookie.path !== null) text += `; Path=${cookie.path}`;
   if (cookie.maxAge !== null) text += `; Max-Age=${cookie.maxAge}`;
   if (cookie.secure) text += '; Secure';

@@ -1,6 +1,7 @@
 import type * as z from 'zod';
 import type { CookieRules } from '../http/cookies.js';
 import type { Scope } from './name-reader.js';
+import { readHost } from './name-reader.js';
 import { problem } from './problems.js';
 import { choice, flag, oneOrMore, text } from './schema-parts.js';
 import type { Path } from './yaml-text.js';
@@ -14,6 +15,8 @@ export const COOKIE = {
   secure: flag.optional(),
   'http-only': flag.optional(),
   'same-site': choice(['lax', 'strict', 'none', 'unset']).optional(),
+  path: text('a path such as /app').optional(),
+  domain: text('a host such as harbour.example').optional(),
 };
 
 type CookieText = { readonly [Key in keyof typeof COOKIE]?: z.output<(typeof COOKIE)[Key]> };
@@ -43,5 +46,16 @@ export function readCookie(
     secure: written.secure ?? true,
     httpOnly: written['http-only'] ?? true,
     sameSite: written['same-site'] ?? 'lax',
+    path: readPath(written.path ?? '/', [...at, 'path'], scope),
+    domain: written.domain === undefined ? null : readHost(written.domain, [...at, 'domain'], scope),
   };
+}
+
+/** Reads the path of a cookie: what a header can carry (RFC 6265 §4.1.1, path-value). */
+function readPath(path: string, at: Path, scope: Scope): string {
+  if (!/^\/[!-:<-~]{0,200}$/.test(path)) {
+    const says = `${path} is no path for a cookie; write one like /app, in ASCII and without a semicolon`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return path;
 }

@@ -107,7 +107,7 @@ export function readConfirm(text: Section<'confirm'>, scope: Scope): Confirm {
 }
 
 /** Reads the one-time code. */
-export function readSecondFactor(text: Section<'second-factor'>, scope: Scope): SecondFactor {
+export function readSecondFactor(text: Section<'second-factor'>, names: Names, scope: Scope): SecondFactor {
   const at: Path = ['second-factor'];
   return {
     at,
@@ -116,6 +116,7 @@ export function readSecondFactor(text: Section<'second-factor'>, scope: Scope): 
     life: text.life,
     tries: text.tries ?? 3,
     asked: text.asked ?? 'at-login',
+    of: (text.of ?? []).map((role, index) => names.roles.resolve(role, [...at, 'of', index])),
     shownAgain: readShownAgain(text.wrong),
   };
 }

@@ -78,6 +78,7 @@ export const secondFactor = section('second-factor', {
   life: duration(),
   tries: z.int({ error: 'a whole number' }).min(1, { error: 'at least one try' }).optional(),
   asked: choice(['at-login', 'at-page']).optional(),
+  of: oneOrMore('a role or a list of roles', text('a role')).optional(),
   wrong: shownAgain('second-factor').optional(),
 });
 

@@ -84,3 +84,13 @@ export function readOrigin(origin: string, at: Path, scope: Scope): string {
   const bare = url.pathname === '/' && url.search === '' && url.hash === '' && url.username === '';
   return bare ? url.origin : fault(`an origin has no path or user; write ${url.origin}`);
 }
+
+/** Reads the name of a host, in lower case. */
+export function readHost(host: string, at: Path, scope: Scope): string {
+  const lower = host.toLowerCase();
+  if (!/^(?!-)[a-z0-9-]{1,63}(?:\.[a-z0-9-]{1,63})*$/.test(lower) || lower.length > 253) {
+    const says = `${host} is no host name; write it without scheme, port or path`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  }
+  return lower;
+}

@@ -105,10 +105,15 @@ function reportCycle(
   scope.report(problem('role-cycle', { cycle: [role.name, ...cycle] }, place));
 }
 
-/** Reads the accounts. */
+/**
+ * Reads the accounts.
+ *
+ * @param owing the roles of which whoever holds one owes a one-time code
+ */
 export function readAccounts(
   text: NonNullable<PolicyText['accounts']>,
   roles: Roles,
+  owing: readonly string[],
   scope: Scope,
 ): ReadonlyMap<string, Account> {
   const accounts = new Map<string, Account>();
@@ -116,14 +121,17 @@ export function readAccounts(
     const at: Path = ['accounts', name];
     checkName(name, 'account', scope.input.placeOfKey(['accounts'], name), scope.report);
     const given = (account.roles ?? []).map((role, index) => roles.resolve(role, [...at, 'roles', index]));
+    const held = rolesHeld(given, roles);
+    const always = account['second-factor'] ?? false;
     accounts.set(name, {
       at,
       name,
       password: account.password,
       given,
-      roles: rolesHeld(given, roles),
+      roles: held,
       facts: readFacts(account.facts ?? {}, [...at, 'facts'], scope),
-      secondFactor: account['second-factor'] ?? false,
+      secondFactor: always || owesByRole(owing, held),
+      alwaysOwesCode: always,
       state: account.state ?? 'active',
       joined: account.joined ?? null,
     });
@@ -140,6 +148,11 @@ export function readFacts(text: FactsText, at: Path, scope: Scope): Facts {
     scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, fact])));
   }
   return new Map(Object.entries(text));
+}
+
+/** Whether somebody who holds some roles owes a one-time code for one of them. */
+export function owesByRole(owing: readonly string[], held: ReadonlySet<string>): boolean {
+  return owing.some((role) => held.has(role));
 }
 
 /** The given roles with all that they include. */

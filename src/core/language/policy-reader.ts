@@ -11,7 +11,7 @@ import {
   readSignUp,
   readTokens,
 } from './login-reader.js';
-import { readAddress, readOrigin, type Scope } from './name-reader.js';
+import { readAddress, readHost, readOrigin, type Scope } from './name-reader.js';
 import { Flags, readAccounts, readRoles } from './people-reader.js';
 import type { Diagnostic } from './diagnostic.js';
 import { reportIssues } from './issues.js';
@@ -81,8 +81,9 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   const policy: Policy = {
     app: text.app,
     origin: readOrigin(text.origin, ['origin'], scope),
+    hosts: (text.hosts ?? []).map((host, index) => readHost(host, ['hosts', index], scope)),
     roles,
-    accounts: readAccounts(text.accounts ?? {}, roles, scope),
+    accounts: readAccounts(text.accounts ?? {}, roles, text['second-factor']?.of ?? [], scope),
     flags,
     pages: readPages(text.pages ?? {}, text.routing?.['letter-case'] === 'ignored', names, scope),
     rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
@@ -92,9 +93,10 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     landing: readLandingList(text.landing ?? [], ['landing'], 'landing', names, scope),
     signUp: text['sign-up'] === undefined ? null : readSignUp(text['sign-up'], names, scope),
     confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
-    secondFactor: text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], scope),
+    secondFactor:
+      text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], names, scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
-    session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text), scope }),
+    session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text), roles, scope }),
     remember,
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
     csrf: text.csrf === undefined ? null : readCsrf(text.csrf, scope),

@@ -15,6 +15,7 @@ export const policySchema = section('the policy', {
   cavrin: z.literal(1, { error: 'the version of the language, 1' }),
   app: text('the name of the app'),
   origin: text('an origin such as https://harbour.example'),
+  hosts: z.array(text('a host such as office.harbour.example'), { error: 'a list of hosts' }).optional(),
   roles: mapOf(
     'a map of roles, such as { skipper: [], harbourmaster: [skipper] },',
     z.array(text('a role'), { error: 'a list of the roles it includes, [] for none' }),

@@ -22,6 +22,8 @@ export interface Policy {
   readonly app: string;
   /** Scheme, host and port, as the URL standard writes an origin. */
   readonly origin: string;
+  /** Further hosts at which the app answers, without port and in lower case. */
+  readonly hosts: readonly string[];
   readonly roles: ReadonlyMap<string, Role>;
   readonly accounts: ReadonlyMap<string, Account>;
   /** The switches of the app as a whole, and how they stand at first. */
@@ -85,8 +87,10 @@ export interface Account extends Placed {
   /** The given roles with all they include. */
   readonly roles: ReadonlySet<string>;
   readonly facts: Facts;
-  /** Whether a one-time code is asked for after the password. */
+  /** Whether it owes a one-time code: always, or since it holds a role that does. */
   readonly secondFactor: boolean;
+  /** Whether it owes one whatever roles it holds. */
+  readonly alwaysOwesCode: boolean;
   readonly state: AccountState;
   /** How long before a walk starts it was made; null: so long ago that nothing asks for it any more. */
   readonly joined: Seconds | null;
@@ -270,6 +274,8 @@ export interface SecondFactor extends Placed {
   readonly life: Seconds;
   readonly tries: number;
   readonly asked: 'at-login' | 'at-page';
+  /** The roles of which whoever holds one owes the code. */
+  readonly of: readonly string[];
   readonly shownAgain: ShownAgain | null;
 }
 

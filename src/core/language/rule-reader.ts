@@ -1,7 +1,7 @@
 import { parseNetwork, type ClientNetwork } from '../http/client-address.js';
 import { languageOfExpression } from '../paths/regular-language.js';
 import { readStated, type Names } from './audience-reader.js';
-import { readPattern, type Scope } from './name-reader.js';
+import { readHost, readPattern, type Scope } from './name-reader.js';
 import type { PolicyText } from './policy-schema.js';
 import type { Rule, ShownHow } from './policy.js';
 import { problem } from './problems.js';
@@ -59,15 +59,6 @@ function readExpression(source: string, at: Path, scope: Scope): Rule['expressio
   if (typeof language !== 'string') return { source, language };
   scope.report(problem('bad-expression', { source, problem: language }, scope.input.placeOf(at)));
   return null;
-}
-
-function readHost(host: string, at: Path, scope: Scope): string {
-  const lower = host.toLowerCase();
-  if (!/^(?!-)[a-z0-9-]{1,63}(?:\.[a-z0-9-]{1,63})*$/.test(lower) || lower.length > 253) {
-    const says = `${host} is no host name; write it without scheme, port or path`;
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
-  }
-  return lower;
 }
 
 function readNetwork(text: string, at: Path, scope: Scope): ClientNetwork {

@@ -5,7 +5,9 @@ import type { Seconds } from '../time/duration.js';
 import { COOKIE, readCookie } from './cookie-reader.js';
 import type { Scope } from './name-reader.js';
 import { problem } from './problems.js';
-import { choice, duration, flag, section } from './schema-parts.js';
+import type { Roles } from './people-reader.js';
+import { choice, duration, flag, section, text } from './schema-parts.js';
+import type { Path } from './yaml-text.js';
 
 /** One key of the section `session`. */
 interface SessionOption<Written, Value> {
@@ -21,6 +23,7 @@ interface Rest {
   readonly kept: 'store' | 'memory' | 'sealed';
   /** Whether a form's token, or an address to come back to, is kept in the session, so that guests need one. */
   readonly isForGuests: boolean;
+  readonly roles: Roles;
   readonly scope: Scope;
 }
 
@@ -49,6 +52,23 @@ const cookie = section('session.cookie', {
   life: z.union([z.literal('browser'), duration()], { error: 'browser or a duration such as 8h' }).optional(),
   renewed: flag.optional(),
 });
+
+const byRole = z.array(
+  section('session.by-role', {
+    role: text('a role'),
+    idle: duration().optional(),
+    absolute: duration().optional(),
+  }),
+  { error: 'a list such as [{ role: bursar, idle: 10m }]' },
+);
+
+/** The limits of a session of whoever holds a role; null for what is as for all. */
+export interface RoleLimits {
+  readonly at: Path;
+  readonly role: string;
+  readonly idle: Seconds | null;
+  readonly absolute: Seconds | null;
+}
 
 /** The cookie of a session. */
 export interface SessionCookie extends CookieRules {
@@ -100,10 +120,24 @@ export const SESSION_OPTIONS = {
     ['logout'],
     ['`logout`', 'what becomes of the session of an account that is no longer there: it is over'],
   ),
+  'by-role': option<z.output<typeof byRole>, readonly RoleLimits[]>({
+    row: [
+      'a list such as `[{ role: bursar, idle: 10m, absolute: 2h }]`',
+      'other limits for whoever holds a role: the first role held decides, and what it leaves out is as for all',
+    ],
+    schema: byRole,
+    read: (written = [], { roles }) =>
+      written.map(({ role, idle = null, absolute = null }, index) => ({
+        at: ['session', 'by-role', index],
+        role: roles.resolve(role, ['session', 'by-role', index, 'role']),
+        idle,
+        absolute,
+      })),
+  }),
   cookie: option<z.output<typeof cookie>, SessionCookie>({
     row: [
       'a map',
-      '`name` (`session`), `secure` (true), `http-only` (true), `same-site` (`lax`; `strict`, `none` or `unset`), `life` (`browser` or a duration), `renewed` (true; false: renewals of the session leave the cookie’s life as it was). A `name` may be a list, such as `[app.sess, app.sess.sig]`: the cookie counts only with all of them',
+      '`name` (`session`), `secure` (true), `http-only` (true), `same-site` (`lax`; `strict`, `none` or `unset`), `path` (`/`), `domain` (none: only the host that sets it), `life` (`browser` or a duration), `renewed` (true; false: renewals of the session leave the cookie’s life as it was). A `name` may be a list, such as `[app.sess, app.sess.sig]`: the cookie counts only with all of them',
     ],
     schema: cookie,
     read(written = {}, { kept, scope }) {
@@ -141,11 +175,8 @@ export const session = section(
 );
 
 /** Reads what becomes of a session. */
-export function readSession(
-  written: z.output<typeof session>,
-  { isForGuests, scope }: Pick<Rest, 'isForGuests' | 'scope'>,
-): SessionRules {
-  const rest = { kept: written.kept ?? 'store', isForGuests, scope };
+export function readSession(written: z.output<typeof session>, given: Omit<Rest, 'kept'>): SessionRules {
+  const rest = { kept: written.kept ?? 'store', ...given };
   const read = (key: Key) =>
     // Each option is given just what was written under its key.
     (SESSION_OPTIONS[key] as SessionOption<unknown, unknown>).read(written[key], rest);

@@ -1,6 +1,9 @@
 import { admit } from '../app/admit.js';
+import type { AppState } from '../app/app.js';
 import { GUEST } from '../app/identify.js';
 import type { Audience } from '../vocabulary/audience.js';
+import { letsIn } from '../play/entries.js';
+import type { Exchange } from '../play/stage.js';
 import type { Law } from './law.js';
 import { isShown } from './shown.js';
 
@@ -20,9 +23,17 @@ export const codeFirst: Law = {
     if (rules === null) return null;
     for (const exchange of played.exchanges) {
       const { route, visitor, response, request } = exchange;
+      const skipped = rules.asked === 'at-login' ? letInWithout(played.state, exchange) : null;
+      if (skipped !== null) {
+        return {
+          seen: `${skipped} is let in without the one-time code that their role owes`,
+          allowedBy: rules.at,
+        };
+      }
       const isServed = response.status < 300 || isShown(exchange);
       if (route === null || route.page === null || !isServed || visitor.secondFactor) continue;
-      const owes = played.state.accounts.get(visitor.account ?? '')?.secondFactor === true;
+      // Who was given a role that owes the code owes it at the next login.
+      const owes = played.state.accounts.get(visitor.account ?? '')?.alwaysOwesCode === true;
       // A code that is asked for at the login stands before everything that is not open to guests.
       if (
         rules.asked === 'at-login' &&
@@ -49,3 +60,12 @@ export const codeFirst: Law = {
     return null;
   },
 };
+
+/** Who is let in without a code although a role of theirs owes one; null for nobody. */
+function letInWithout({ accounts, sessions, families }: AppState, exchange: Exchange): string | null {
+  const account = letsIn(exchange) ? accounts.get(exchange.explanation.seenAs ?? '') : undefined;
+  if (account === undefined || !account.secondFactor || account.alwaysOwesCode) return null;
+  const isOf = (record: { readonly account: string | null }) => record.account === account.name;
+  const given = sessions.findLast(isOf) ?? families.findLast(isOf);
+  return given === undefined || given.secondFactor || ('half' in given && given.half) ? null : account.name;
+}

@@ -1,3 +1,6 @@
+import { rolesIn } from '../app/identify.js';
+import { SESSION_LIMITS } from '../app/session-limits.js';
+import { lifeBy } from '../language/session-lives.js';
 import { bearerIndex } from '../app/identify.js';
 import type { Exchange } from '../play/stage.js';
 import type { Law, Sight, View } from './law.js';
@@ -19,7 +22,7 @@ export const expiryFinal: Law = {
 };
 
 function overdue({ before, stage, clock }: View, { visitor, request }: Exchange): Sight | null {
-  const { session, tokens } = stage.app.policy;
+  const { tokens } = stage.app.policy;
   if (visitor.account === null) return null;
   if (visitor.by === 'token' && tokens !== null) {
     const token = before.accessTokens[bearerIndex(request.authorization)];
@@ -30,11 +33,14 @@ function overdue({ before, stage, clock }: View, { visitor, request }: Exchange)
   // Somebody who was known again by a remember cookie has a session that began in this step.
   const record = before.sessions[visitor.session];
   if (record === undefined) return null;
-  const idle = session.idle !== null && clock.elapsed(record.activeAt, session.idle);
-  const absolute = session.absolute !== null && clock.elapsed(record.startedAt, session.absolute);
-  if (!idle && !absolute) return null;
+  const roles = rolesIn(stage.app, before, record);
+  const over = SESSION_LIMITS.toReversed().find((limit) => {
+    const life = lifeBy(limit.option, stage.app.policy, roles);
+    return life !== null && clock.elapsed(limit.since(record), life);
+  });
+  if (over === undefined) return null;
   return {
-    seen: `a session past its ${idle ? 'idle' : 'absolute'} limit opens ${request.path}`,
-    allowedBy: ['session', idle ? 'idle' : 'absolute'],
+    seen: `a session past its ${over.option} limit opens ${request.path}`,
+    allowedBy: ['session', over.option],
   };
 }

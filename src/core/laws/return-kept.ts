@@ -46,5 +46,7 @@ export const returnKept: Law = {
 /** The address that waits in the session of the browser; null where that is over, and the address with it. */
 function waitingIn({ stage, from, before, clock }: View): string | null {
   const record = before.sessions[indexOf('session', handleOf(stage, from, 'session', clock) ?? '')];
-  return record === undefined || sessionFault(stage.app, record, clock) !== null ? null : record.asked;
+  return record === undefined || sessionFault(stage.app, before, record, clock) !== null
+    ? null
+    : record.asked;
 }

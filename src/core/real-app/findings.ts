@@ -16,6 +16,7 @@ import {
 import { targetIn } from './divergence.js';
 import type { Driver } from './drivers.js';
 import type { Observed } from './observation.js';
+import { menuWords, partAt, partsWords } from './shown-otherwise.js';
 
 /** A step as the policy has it, beside what the app did. */
 export interface LiveStep {
@@ -326,34 +327,4 @@ function heldWords(result: StepResult, seen: Observed): string {
     (each) => each !== '',
   );
   return `${said.join(', ')} after ${verbOf(result)}`;
-}
-
-function partsWords({ outcome }: StepResult, seen: Observed): string {
-  const more = seen.parts.filter((part) => !outcome.parts.includes(part));
-  const less = outcome.parts.filter((part) => !seen.parts.includes(part));
-  const path = pathIn(outcome.lands) ?? 'the page';
-  const said = [
-    more.length === 0 ? '' : `${path} shows ${more.join(', ')}`,
-    less.length === 0 ? '' : `${path} hides ${less.join(', ')}`,
-  ].filter((each) => each !== '');
-  return said.join(', ');
-}
-
-/** The place of the first part that only one of the two sides shows. */
-function partAt({ pages }: Policy, { outcome }: StepResult, seen: Observed): Path {
-  const differing = [...outcome.parts, ...seen.parts].find(
-    (part) => !(outcome.parts.includes(part) && seen.parts.includes(part)),
-  );
-  const part = pages.flatMap(({ parts }) => parts).find(({ name }) => name === differing);
-  return part?.at ?? ['pages'];
-}
-
-function menuWords({ outcome }: StepResult, seen: Observed): string {
-  const more = seen.menu.filter((link) => !outcome.menu.includes(link));
-  const less = outcome.menu.filter((link) => !seen.menu.includes(link));
-  const said = [
-    more.length === 0 ? '' : `the menu shows ${more.join(', ')}`,
-    less.length === 0 ? '' : `the menu hides ${less.join(', ')}`,
-  ].filter((each) => each !== '');
-  return said.join(', ');
 }

@@ -177,9 +177,10 @@ function isTurnedAway(exchange: Exchange, next: Exchange): boolean {
 function hasLiveSession(stage: Stage, played: Played, clock: Clock): boolean {
   const { app, client } = stage;
   if (played.browser.cookies.length === 0) return false;
-  const header = cookieHeader(played.browser.cookies, { origin: client.origin, path: '/', query: '' }, clock);
-  const id = cookieValue(header, app.policy.session.cookie.name);
+  const { name, path } = app.policy.session.cookie;
+  const header = cookieHeader(played.browser.cookies, { origin: client.origin, path, query: '' }, clock);
+  const id = cookieValue(header, name);
   const record = id === null ? undefined : played.state.sessions[indexOf('session', id)];
-  if (record === undefined || sessionFault(app, record, clock) !== null) return false;
+  if (record === undefined || sessionFault(app, played.state, record, clock) !== null) return false;
   return !record.half && played.state.accounts.get(record.account ?? '')?.state === 'active';
 }

@@ -8,6 +8,8 @@ export interface View {
   readonly site: Site;
   readonly wire: Wire;
   readonly request: HttpRequest;
+  /** The host that it was sent to, without port: the stand-in's own, or one of the policy. */
+  readonly host: string;
   readonly decided: Decided;
   readonly time: Seconds;
   /** The access token that the response hands out, signed; null where it hands none out. */

@@ -18,6 +18,57 @@ export const NEWER_CASES: typeof CASES = [
     { more: 'flags: { sale: off }', pages: `${PAGES}, /sale: { for: { flags: { sale: on } } } }` },
   ],
   [
+    'sign-up-skips-code',
+    {
+      pages: `${PAGES}, /up: { for: guests }, /code: { for: guests } }`,
+      more: 'sign-up: { page: /up, submit: POST /up, roles: [chief], then: login }\nsecond-factor: { page: /code, submit: POST /code, life: 5m, of: [chief] }',
+    },
+    'a sign-up lets people in with the role chief, which owes a one-time code, without it',
+    {
+      pages: `${PAGES}, /up: { for: guests }, /code: { for: guests } }`,
+      more: 'sign-up: { page: /up, submit: POST /up, roles: [clerk], then: login }\nsecond-factor: { page: /code, submit: POST /code, life: 5m, of: [chief] }',
+    },
+  ],
+  [
+    'idle-never-reached',
+    { session: 'session: { idle: 30m, absolute: 8h, by-role: [{ role: chief, absolute: 20m }] }' },
+    'no session is ever idle for 30m: each ends after 20m',
+    { session: 'session: { idle: 30m, absolute: 8h, by-role: [{ role: chief, idle: 10m, absolute: 20m }] }' },
+  ],
+  [
+    'login-without-end',
+    { session: 'session: { idle: 30m, by-role: [{ role: chief, absolute: 20m }] }' },
+    'a session with an idle limit and no absolute one never ends while somebody uses it',
+    { session: 'session: { idle: 30m, absolute: 1h, by-role: [{ role: chief, absolute: 40m }] }' },
+  ],
+  [
+    'cookie-misses-pages',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { path: /desk } }' },
+    'the cookie session is sent below /desk only: at /safe whoever is signed in is a guest',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { path: / } }' },
+  ],
+  [
+    'cookie-domain-wide',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { domain: app.example } }' },
+    'the cookie session goes to every host below app.example, and the app has no other than app.example',
+    {
+      session: 'session: { idle: 30m, absolute: 8h, cookie: { domain: app.example } }',
+      more: 'hosts: [office.app.example]',
+    },
+  ],
+  [
+    'cookie-never-kept',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { domain: else.example } }' },
+    'no browser keeps the cookie session: its domain else.example is not that of the app, nor above it',
+    { session: 'session: { idle: 30m, absolute: 8h }' },
+  ],
+  [
+    'cookie-never-kept',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { name: __Host-s, path: /desk } }' },
+    'no browser keeps the cookie __Host-s: the start of its name asks for path: / and no domain',
+    { session: 'session: { idle: 30m, absolute: 8h, cookie: { name: __Host-s } }' },
+  ],
+  [
     'tenant-forgotten',
     with_(`/clubs/:club: { for: ${OWN} }, /clubs/:id/tools: { for: clerk }`),
     'GET /clubs/:id/tools is open to the account ann whatever :id says, while /clubs/:club asks that it is their own',

@@ -191,6 +191,19 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { rules: 'rules: [{ path: /out, for: signed-in }]' },
   ],
   [
+    'code-first',
+    {
+      pages: `${PAGES}, /up: { for: guests }, /code: { for: guests } }`,
+      more: 'sign-up: { page: /up, submit: POST /up, roles: [chief], then: login }\nsecond-factor: { page: /code, submit: POST /code, life: 5m, of: [chief] }',
+    },
+    ['{ sign-up: { as: di, password: d-4 } }'],
+    'di is let in without the one-time code that their role owes',
+    {
+      pages: `${PAGES}, /up: { for: guests }, /code: { for: guests } }`,
+      more: 'sign-up: { page: /up, submit: POST /up, roles: [clerk], then: login }\nsecond-factor: { page: /code, submit: POST /code, life: 5m, of: [chief] }',
+    },
+  ],
+  [
     'return-kept',
     {
       login: 'login: { page: /in, submit: POST /in, return: { accept: { listed: [/desk] } } }',

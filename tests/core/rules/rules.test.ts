@@ -1,6 +1,7 @@
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { differences, playSteps, policyText } from '../../support/policies';
 import { SCENARIOS } from './cases';
+import { BY_ROLE_AND_HOST } from './by-role-and-host';
 import { FACTS_AND_PARTS } from './facts-and-parts';
 import { GUESTS_AND_FORMS } from './guests-and-forms';
 import { ORDINARY } from './ordinary-apps';
@@ -12,6 +13,7 @@ describe.each([
   ...Object.entries(ORDINARY),
   ...Object.entries(GUESTS_AND_FORMS),
   ...Object.entries(FACTS_AND_PARTS),
+  ...Object.entries(BY_ROLE_AND_HOST),
 ])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);

@@ -6,7 +6,8 @@ import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { sameFacts } from '../../app/classes.js';
 import { accountsInUse } from '../situations/records.js';
-import { rolesHeld } from '../../language/people-reader.js';
+import { withRoles } from '../../app/administration.js';
+import { owesByRole } from '../../language/people-reader.js';
 import { furtherChanges, isTried } from '../choices/account-changes.js';
 import { factSets } from '../choices/fact-changes.js';
 import { roleChanges } from '../choices/role-changes.js';
@@ -50,7 +51,7 @@ function changedBefore(stage: Stage, part: Situation, name: string): Situation[]
     isTried(stage, state, { verb: 'set-roles', account: name, roles });
   return roleChanges(stage, account)
     .filter(isGiven)
-    .map((given) => withAccount(part, { ...account, given, roles: rolesHeld(given, policy.roles) }));
+    .map((given) => withAccount(part, withRoles(policy, account, given)));
 }
 
 /** An account whose facts were changed before anybody signed in to it, by what was written then or by an administrator. */
@@ -64,7 +65,7 @@ function factsBefore(stage: Stage, { administrator }: Cast, part: Situation, nam
   const further = administrator
     ? furtherChanges(stage, was)
         .filter(({ flags }) => sameFlags(flags, state.flags))
-        .map(({ facts, given }) => ({ ...account, facts, given, roles: rolesHeld(given, policy.roles) }))
+        .map(({ facts, given }) => ({ ...withRoles(policy, account, given), facts }))
     : [];
   return [...own, ...further]
     .filter(({ facts }) => !sameFacts(facts, account.facts))
@@ -87,7 +88,8 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
     given,
     roles,
     facts: new Map(),
-    secondFactor: false,
+    secondFactor: owesByRole(policy.secondFactor?.of ?? [], roles),
+    alwaysOwesCode: false,
     joined: null,
   };
   const known = part.state.accounts.get(NEWCOMER);

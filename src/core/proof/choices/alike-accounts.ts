@@ -2,6 +2,7 @@
 
 import { accountClasses } from '../../app/classes.js';
 import { firstEntry } from '../../app/landing.js';
+import { lifeBy } from '../../language/session-lives.js';
 import type { Account, LandingEntry, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { viewersOf } from './viewers.js';
@@ -45,8 +46,9 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const picks = policy.login?.asRole === true ? given.length : 1;
   const ways = [...requestKeysOf(stage, [account], viewers)].sort();
   // Whoever had roles and has none any more is told apart from whoever never had any.
-  const { joined } = account;
-  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways, joined]);
+  const { joined, roles } = account;
+  const lives = (['idle', 'absolute'] as const).map((option) => lifeBy(option, policy, roles));
+  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways, joined, lives]);
 }
 
 /** Every list by which somebody may be sent somewhere. */

@@ -124,7 +124,7 @@ function stateAll(stage: Stage): Stated {
   const spelled = paths.flatMap((path) => [path, ...variantsOf(path, policy.routing)]);
   for (const path of spelled) {
     const isConditional = router.candidates(path).some(({ conditions: { hosts, from } }) => hosts ?? from);
-    for (const from of isConditional ? circumstances(policy) : [USUAL]) {
+    for (const from of isConditional || policy.hosts.length > 0 ? circumstances(policy) : [USUAL]) {
       addresses += 1;
       for (const method of isMixed || tellsMethods(stage, path, from) ? TRIED : ONE_OF_EACH) {
         const key = keyOf({ stage, owners, viewers: null }, method, path, from);
@@ -260,8 +260,10 @@ function find(router: Router, method: Method, path: string, { host, client }: Fr
 }
 
 /** One of each host and each kind of network address that rules tell apart. */
-function circumstances({ rules }: Policy): From[] {
-  const hosts = [...new Set(rules.flatMap(({ conditions }) => conditions.hosts ?? []))];
+function circumstances(policy: Policy): From[] {
+  const { rules } = policy;
+  const named = rules.flatMap(({ conditions }) => conditions.hosts ?? []);
+  const hosts = [...new Set([...policy.hosts, ...named])];
   const networks = rules.flatMap(({ conditions }) => conditions.from ?? []);
   const clients = [SOME_CLIENT, ...networks.flatMap((network) => insideOf(network, networks))];
   return [null, ...hosts].flatMap((host) => [...new Set(clients)].map((client) => ({ host, client })));

@@ -105,7 +105,17 @@ export function stepsOf(stage: Stage, name: string, standing: Standing): Step[] 
   });
   const picks = policy.login?.asRole === true ? [...policy.roles.values()] : [];
   const stated = statedRoutes(stage);
+  const owing = policy.secondFactor?.of ?? [];
+  const limited = policy.session['by-role'];
   return [
+    // What a login asks of them.
+    ...(owing.length === 0
+      ? []
+      : [(held: ReadonlySet<string>) => String(owing.some((role) => held.has(role)))]),
+    // How long their session lasts.
+    ...(limited.length === 0
+      ? []
+      : [(held: ReadonlySet<string>) => String(limited.findIndex(({ role }) => held.has(role)))]),
     ...stated.map((asked) => each((viewer) => chainOf(stage, asked, viewer))),
     ...lists.map((entries) => each((viewer) => landed(stage, entries, viewer))),
     ...links.map(({ audience, route }) =>

@@ -1,6 +1,7 @@
 // Step 1 of docs/proof-method.md: time.
 
 import type { Seconds } from '../../time/duration.js';
+import { livesBy, longestBy } from '../../language/session-lives.js';
 import type { Policy } from '../../language/policy.js';
 import { audiencesOf, isGuardedByScript } from '../../language/stated.js';
 import type { SomeVisitors } from '../../vocabulary/audience.js';
@@ -12,7 +13,7 @@ export interface Limits {
   readonly stage: Stage;
   /** The longest time that is promised for what may still work after something. */
   readonly sinceEvent: Readonly<Record<PromiseEvent, Seconds>>;
-  /** The ages at which a session is over; null for never. */
+  /** The ages at which a session is over, whatever roles its account holds; null for never. */
   readonly absolute: Seconds | null;
   readonly idle: Seconds | null;
   /** The longest time since the login that any audience asks for. */
@@ -43,13 +44,16 @@ export function limitsOf(stage: Stage): Limits {
   return {
     stage,
     sinceEvent: longestPromised(policy),
-    absolute: session.absolute,
-    idle: session.idle,
+    absolute: longestBy('absolute', policy),
+    idle: longestBy('idle', policy),
     loginWithin: sinceLogin,
     joinedWithin: longestAsked(policy, ({ joinedWithin }) => joinedWithin),
-    sessionStarted: Math.max(session.absolute ?? 0, sinceLogin),
+    sessionStarted: Math.max(...livesBy('absolute', policy).map((life) => life ?? 0), sinceLogin),
     // Activity is written down from one second on, so that is asked for without any limit too.
-    sessionActive: Math.max(session.idle ?? 0, session.renews === 'never' ? 0 : 1),
+    sessionActive: Math.max(
+      ...livesBy('idle', policy).map((life) => life ?? 0),
+      session.renews === 'never' ? 0 : 1,
+    ),
     codeSent: secondFactor?.life ?? 0,
     familyStarted: Math.max(refresh?.longest ?? 0, refresh?.rotates === false ? refresh.life : 0, sinceLogin),
     accessIssued: tokens === null ? 0 : tokens.access.life + tokens.access.leeway,
