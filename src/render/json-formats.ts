@@ -158,6 +158,8 @@ export const whyFormat = z.strictObject({
   audience: z.strictObject({ words: z.string(), by: z.string(), line: z.int() }).nullable(),
   visitor: z.strictObject({ account: z.string().nullable(), roles: z.array(z.string()), reason: z.string() }),
   admitted: z.string(),
+  /** The name of the barrier that stops the visitor. */
+  barrier: z.string().nullable(),
   /** Facts that are asked for and missing, in words. */
   lacks: z.array(z.string()),
   parts: z.array(z.strictObject({ name: z.string(), line: z.int(), shown: z.boolean() })),

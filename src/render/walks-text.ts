@@ -243,7 +243,8 @@ function wayParts(result: StepResult, policy: YamlText): string[] {
   const last = played.exchanges.at(-1);
   if (last?.purpose === 'call') parts.push(printable(`(on ${outcome.lands ?? 'no page'})`));
   if (played.cutShort === 'off-origin') parts.push(printable(`→ ${outcome.lands ?? 'another site'}`));
-  if (outcome.why !== null) parts.push(`— ${outcome.why}${decidingLine(result, policy)}`);
+  const named = outcome.barrier === null ? '' : ` ${printable(outcome.barrier)}`;
+  if (outcome.why !== null) parts.push(`— ${outcome.why}${named}${decidingLine(result, policy)}`);
   return parts;
 }
 

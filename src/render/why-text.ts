@@ -61,6 +61,11 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
     }
   }
   rows.push(['visitor', visitorWords(explained, who)]);
+  const { barrier } = explained;
+  if (barrier !== null) {
+    const whom = `stops ${printable(audienceWords(barrier.stops.audience))}`;
+    rows.push(['barrier', `${palette.bad(printable(barrier.name))} ${whom} ${line(barrier.at)}`]);
+  }
   rows.push(['outcome', outcomeWords(explained, palette.good, palette.bad)]);
   for (const each of explained.lacking) rows.push(['lacks', lackWords(each)]);
   rows.push(['the way', wayWords(explained)]);
@@ -194,6 +199,7 @@ export function whyJson(explained: Explained, who: LoginState, policy: YamlText)
         : { words: audienceWords(grounds.audience), by: grounds.by, line: lineOf(policy, grounds.at) },
     visitor: { account: visitor.account, roles: [...visitor.roles], reason: visitor.reason },
     admitted,
+    barrier: explained.barrier?.name ?? null,
     lacks: explained.lacking.map(lackWords),
     parts: explained.parts.map(({ part, admitted: seen }) => ({
       name: part.name,

@@ -31,6 +31,12 @@ const more = fc.record({
   ),
   tour: some('{ joined-within: 5s }', '{ facts: { terms: [open, done] } }'),
   refusals: some('', ', refusals: { role: /b, guest: 404 }', ', refusals: { role: landing }'),
+  barrier: some(
+    '',
+    'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms], returns: true }]',
+    'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, api: 403 }]',
+    'barriers: [{ name: sold, stops: { flags: { sale: on }, none: [guide] }, answers: 503 }]',
+  ),
 });
 
 const landing = fc
@@ -189,7 +195,7 @@ export const richPolicies = fc
           ? ''
           : `promises: [{ after: ${promise.after}, copied: ${promise.copied}, works-at-most: ${promise.most} }]`,
         each.cache,
-        isMore ? 'flags: { sale: off }' : '',
+        isMore ? `flags: { sale: off }\n${further.barrier}` : '',
       ]
         .filter((text) => text !== '')
         .join('\n'),

@@ -53,6 +53,7 @@ const TITLES: Readonly<Record<number, string>> = {
   403: 'Not allowed',
   404: 'Not found',
   405: 'Method not allowed',
+  503: 'Not available now',
 };
 
 /** A plain refusal that says no more than its status and a short title (RFC 9457). */

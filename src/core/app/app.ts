@@ -155,8 +155,20 @@ export function initialState(policy: Policy, at: Seconds = 0): AppState {
     confirmations: [],
     remembered: [],
     joined: joinedBefore(policy, at),
-    flags: new Set([...policy.flags].flatMap(([name, isOn]) => (isOn ? [name] : []))),
+    flags: flagsAtFirst(policy),
   };
+}
+
+const atFirst = new WeakMap<Policy, ReadonlySet<string>>();
+
+/** The switches that are on when an app starts: the same set each time. */
+export function flagsAtFirst(policy: Policy): ReadonlySet<string> {
+  let on = atFirst.get(policy);
+  if (on === undefined) {
+    on = new Set([...policy.flags].flatMap(([name, isOn]) => (isOn ? [name] : [])));
+    atFirst.set(policy, on);
+  }
+  return on;
 }
 
 /** When accounts of the policy were made that say so, before the app starts. */

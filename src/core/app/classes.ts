@@ -6,7 +6,7 @@ import type { Pattern } from '../paths/pattern.js';
 import type { Identity } from './identify.js';
 import { factsAsked, ownParameters, type FactAsked } from '../language/stated.js';
 import type { Refusals } from '../vocabulary/refusal.js';
-import type { Route, Router } from './router.js';
+import { pathOf, type Route, type Router } from './router.js';
 
 /** Pages that treat every visitor alike, so that one of them speaks for all. */
 export interface PageClass {
@@ -22,6 +22,7 @@ export function pageClasses(policy: Policy, router: Router): PageClass[] {
     const address = sampleAddress(page.pattern, () => 'x');
     const key = [router.find('GET', address), router.find('POST', address)]
       .map((route) => routeKey(route, page))
+      .concat(barriersKey(policy, router, address))
       .join('\n');
     const known = classes.get(key);
     if (known === undefined) classes.set(key, [page]);
@@ -51,6 +52,18 @@ export function ownAddress(
     const [value = 'x'] = segment.kind === 'name' ? (own.get(segment.name) ?? []) : [];
     return encodeURIComponent(value.toWellFormed());
   });
+}
+
+/** Which barriers let an address through, and whether it has the form of a way in, which they treat otherwise. */
+function barriersKey(
+  { barriers, login, signUp, secondFactor }: Policy,
+  router: Router,
+  address: string,
+): string {
+  if (barriers.length === 0) return '';
+  const through = barriers.map(({ lets }) => lets.some((pattern) => router.covers(pattern, address)));
+  const forms = [login, signUp, secondFactor].map((form) => form !== null && pathOf(form.page) === address);
+  return [...through, ...forms].map(Number).join('');
 }
 
 /** A text that is the same for routes that treat every visitor alike, of a page that is looked for there. */

@@ -87,6 +87,10 @@ const REASON_KINDS = {
     needs: ['flags', ({ flags }) => flags.size > 0],
   },
   'joined-long-ago': { when: 'the account was made too long ago for this' },
+  barrier: {
+    when: 'a barrier stops whoever asked',
+    needs: ['barriers', ({ barriers }) => barriers.length > 0],
+  },
   'unknown-page': { when: 'there is no such page', refusal: 'unknown' },
   'unsafe-path': { when: 'the path cannot be read as one path' },
   'method-not-allowed': { when: 'the page does not answer that method' },

@@ -11,7 +11,8 @@ import {
 import type { Path } from '../language/yaml-text.js';
 import { withAccount, withFacts } from './administration.js';
 import { admit } from './admit.js';
-import { explain, refusalFor, refuse, refuseWith, takesUp, type Answer } from './answer.js';
+import { barrierBefore, passedOn, stopAt } from './barriers.js';
+import { explain, redirect, refusalFor, refuse, refuseWith, takesUp, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { identify, identityOf, type Identity } from './identify.js';
 import { openForm } from './come-again.js';
@@ -118,6 +119,8 @@ function decide(
     const location = route.path.replace(/^\/+/, '/') + request.query;
     return end(respond(308, { location }), 'forwarded', ['routing', 'trailing-slash']);
   }
+  const barrier = barrierBefore(app, route, visitor, clock);
+  if (barrier !== null) return end(stopAt(app, barrier, route, request), 'barrier', barrier.at);
   const foreign = () => isForeign(app, state, request, route.task, visitor);
   const refuseForeign = () =>
     end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);
@@ -152,7 +155,23 @@ function decide(
   }
   if (!route.isAnswered) return refuseMethod(app, state, request, route, visitor, clock);
   const served = servePage(app, route, request, visitor, clock);
-  return end(served.response, served.reason, served.at, written(state, route, request, visitor));
+  const after = written(state, route, request, visitor);
+  const back = after === state ? null : backFrom(app, after, route, request, visitor, clock);
+  const response = back === null ? served.response : redirect(request.method, back);
+  return end(response, served.reason, served.at, after);
+}
+
+/** Where somebody was going whom a barrier stopped until they wrote this; null for nowhere. */
+function backFrom(
+  app: App,
+  { accounts }: AppState,
+  route: Route,
+  request: HttpRequest,
+  visitor: Identity,
+  clock: Clock,
+): string | null {
+  const facts = accounts.get(visitor.account ?? '')?.facts;
+  return facts === undefined ? null : passedOn(app, route, request, visitor, { ...visitor, facts }, clock);
 }
 
 /** The app after a page was written to: the visitor has the facts that the page gives. */

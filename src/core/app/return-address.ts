@@ -25,7 +25,11 @@ export const FOREIGN = [
  * where it does not. `one-slash`, `leading-slash` and `anything` pass on what browsers may read as another site (CWE-601): they are
  * there to describe apps that do so.
  */
-export function acceptedReturn(rules: ReturnRules, asked: string, origin: string): string | null {
+export function acceptedReturn(
+  rules: Pick<ReturnRules, 'accept'>,
+  asked: string,
+  origin: string,
+): string | null {
   const { accept } = rules;
   if (accept === 'never') return null;
   if (accept === 'anything') return asked;

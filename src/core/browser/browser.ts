@@ -1,3 +1,4 @@
+import { targetOf } from '../http/address.js';
 import type { Clock } from '../time/clock.js';
 import { isSafe, LOGIN_WANTED, NO_FIELDS, type HttpResponse } from '../http/messages.js';
 import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
@@ -37,7 +38,9 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       const left = withoutPageMemory(client, browser);
       const crossSite = deed.fromOtherSite === true;
       const form = crossSite || isSafe(deed.method) ? NO_FIELDS : ownFields(client, browser);
-      const sending = { method: deed.method, to, purpose: navigate, form, crossSite };
+      const { page } = browser.tab;
+      const referer = crossSite || page === null ? '' : targetOf(page.address);
+      const sending = { method: deed.method, to, purpose: navigate, form, referer, crossSite };
       return go(client, left, sending, clock);
     }
     case 'call':

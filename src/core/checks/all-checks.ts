@@ -46,6 +46,8 @@ import { menuHidesOpenPage } from './menu-hides-open-page.js';
 import { partHidesOpenRequest } from './part-hides-open-request.js';
 import { partRequestRefused } from './part-request-refused.js';
 import { flagUnused } from './flag-unused.js';
+import { barrierForgetsApi } from './barrier-forgets-api.js';
+import { barrierStopsOwnWay } from './barrier-stops-own-way.js';
 import { tenantForgotten } from './tenant-forgotten.js';
 import { menuLinkRefuses } from './menu-link-refuses.js';
 import { methodLooser } from './method-looser.js';
@@ -143,6 +145,8 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   roleUnused,
   flagUnused,
   tenantForgotten,
+  barrierStopsOwnWay,
+  barrierForgetsApi,
   dataLaxerThanPage,
   loadsRefused,
   pageNeedsSession,

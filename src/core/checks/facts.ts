@@ -1,6 +1,6 @@
 import { readingBudget } from '../paths/remainder.js';
 import { admit } from '../app/admit.js';
-import { initialState, type AppState } from '../app/app.js';
+import { flagsAtFirst, initialState, type AppState } from '../app/app.js';
 import { accountClasses, audienceKey, ownAddress, pageClasses, type PageClass } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
@@ -170,9 +170,13 @@ export class Facts {
 
   /** Somebody without a name who has just signed in with some roles and a code. They belong to some tenant. */
   holderOf(roles: ReadonlySet<string>): Identity {
-    const { flags } = initialState(this.policy);
-    const tenants = [...factsAsked(this.policy)].flatMap(([fact, { isTenant }]) => (isTenant ? [fact] : []));
-    const facts = new Map(tenants.map((fact) => [fact, SOME_TENANT]));
+    const flags = flagsAtFirst(this.policy);
+    const facts = this.once('tenants', () => {
+      const asked = [...factsAsked(this.policy)];
+      return new Map(
+        asked.flatMap(([fact, { isTenant }]) => (isTenant ? [[fact, SOME_TENANT] as const] : [])),
+      );
+    });
     const known = { account: '', roles, facts, flags, by: 'session', since: START.now } as const;
     return { ...GUEST, ...known, secondFactor: true, reason: 'served' };
   }

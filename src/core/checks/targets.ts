@@ -36,6 +36,7 @@ export function targetsOf(policy: Policy): Target[] {
   for (const { at, refusals } of [...pages, ...policy.rules]) {
     if (refusals !== null) targets.push(...refusalTargets(refusals, [...at, 'refusals']));
   }
+  for (const { at, sends } of policy.barriers) if (sends !== null) add(sends, ...at, 'sends');
   const failed = tokens?.failedRefresh ?? 'login';
   if (failed !== 'login') add(failed, 'tokens', 'failed-refresh');
   menu.forEach((link, index) => add(link.to, 'menu', index, 'to'));

@@ -1,8 +1,9 @@
 import { roleStates, unheldRoles } from './role-states.js';
+import { withAccount, withFacts } from '../app/administration.js';
 import { accountClasses, ownAddress, pageClasses } from '../app/classes.js';
 import { flagsAsked, isBoundToPath } from '../language/stated.js';
 import type { Method } from '../http/messages.js';
-import type { Account, Page, Policy } from '../language/policy.js';
+import type { Page, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { requestDeed, stageOf, type Stage } from '../play/stage.js';
 import {
@@ -98,7 +99,31 @@ export function statesOf(stage: Stage): TriedState[] {
     );
     if (login !== null) states.push({ name: stateName(login), alike: [], login });
   }
+  states.push(...pendingStates(policy, present));
   return [...states, ...flagsAsked(policy).flatMap((flag) => present.map((each) => switched(each, flag)))];
+}
+
+/** Of each fact by which a barrier stops people, the first account that it does not stop, once it does: `ines terms-pending`. */
+function pendingStates({ barriers }: Policy, present: readonly TriedState[]): TriedState[] {
+  const asked = barriers.flatMap(({ stops: { audience } }) =>
+    audience.who === 'some' ? [...audience.facts].map(([fact, { values }]) => [fact, values] as const) : [],
+  );
+  return asked.flatMap(([fact, [value, ...others]]): TriedState[] => {
+    if (value === undefined) return [];
+    const found = first(present, ({ login }) => {
+      const account = login.state.accounts.get(login.account ?? '');
+      const own = account?.facts.get(fact) ?? [];
+      return account === undefined || own.some((each) => [value, ...others].includes(each))
+        ? null
+        : { login, account };
+    });
+    if (found === null) return [];
+    const { login, account } = found;
+    const state = withAccount(login.state, account.name, (known) =>
+      withFacts(known, new Map([[fact, [value]]])),
+    );
+    return [{ name: `${account.name} ${fact}-${value}`, alike: [], login: { ...login, state } }];
+  });
 }
 
 function guestOf(policy: Policy): TriedState {
@@ -114,9 +139,9 @@ function switched({ name, login }: TriedState, flag: string): TriedState {
   return { name: `${name} ${flag}-${isOn ? 'on' : 'off'}`, alike: [], login: { ...login, state } };
 }
 
-function first<T>(accounts: readonly Account[], find: (account: Account) => T | null): T | null {
-  for (const account of accounts) {
-    const found = find(account);
+function first<Of, T>(all: readonly Of[], find: (each: Of) => T | null): T | null {
+  for (const each of all) {
+    const found = find(each);
     if (found !== null) return found;
   }
   return null;

@@ -163,6 +163,22 @@ export const rule = section('a rule', {
   ...shownHow,
 });
 
+const status = z
+  .int({ error: 'a status such as 503' })
+  .min(400, { error: 'a status of a refusal, from 400 on' })
+  .max(599, { error: 'a status of a refusal, up to 599' });
+
+export const barrier = section('a barrier', {
+  name: text('a name'),
+  stops: audience,
+  answers: status.optional(),
+  sends: path.optional(),
+  lets: oneOrMore('a path or a list of paths', path).optional(),
+  api: status.optional(),
+  also: oneOrMore('login, sign-up or both', choice(['login', 'sign-up'])).optional(),
+  returns: flag.optional(),
+});
+
 export const promise = section('a promise', {
   only: roleNames.optional(),
   reach: oneOrMore('a path or a list of paths', path).optional(),

@@ -25,6 +25,7 @@ import { readSession } from './session-options.js';
 import { readCsrf, readRemember, readRouting } from './session-reader.js';
 import { readPages } from './page-reader.js';
 import { readRefusals } from './refusals.js';
+import { readBarriers } from './barrier-reader.js';
 import { readRule } from './rule-reader.js';
 
 /**
@@ -88,6 +89,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     pages: readPages(text.pages ?? {}, text.routing?.['letter-case'] === 'ignored', names, scope),
     rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
     otherwise: names.audience(text.otherwise ?? 'signed-in', ['otherwise'], []),
+    barriers: readBarriers(text.barriers ?? [], names, scope),
     refusals: readRefusals(text.refusals ?? {}, scope),
     login,
     landing: readLandingList(text.landing ?? [], ['landing'], 'landing', names, scope),

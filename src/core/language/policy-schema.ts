@@ -28,6 +28,7 @@ export const policySchema = section('the policy', {
   pages: mapOf('a map of paths', access.page).optional(),
   rules: z.array(access.rule, { error: 'a list of rules' }).optional(),
   otherwise: access.audience.optional(),
+  barriers: z.array(access.barrier, { error: 'a list of barriers' }).optional(),
   refusals: refusals.optional(),
   login: ways.login.optional(),
   landing: access.landingList.optional(),

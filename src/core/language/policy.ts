@@ -31,6 +31,7 @@ export interface Policy {
   readonly pages: readonly Page[];
   readonly rules: readonly Rule[];
   readonly otherwise: Audience;
+  readonly barriers: readonly Barrier[];
   readonly refusals: AllRefusals;
   readonly login: Login | null;
   readonly landing: readonly LandingEntry[];
@@ -178,6 +179,22 @@ export interface Rule extends Placed, ShownHow {
   readonly kind: Kind | null;
   /** Whether plain http is sent to the same address on https. */
   readonly onlyHttps: boolean;
+}
+
+/** What comes before everything else: whom it stops gets nothing but what it lets through. */
+export interface Barrier extends Placed {
+  readonly name: string;
+  readonly stops: StatedAudience;
+  /** The status with which it answers; null: it sends people to a page. */
+  readonly answers: number | null;
+  readonly sends: string | null;
+  /** The status at addresses of an api; null: those are not stopped. */
+  readonly api: number | null;
+  readonly lets: readonly Pattern[];
+  /** The ways in that it stops as well. */
+  readonly also: ReadonlySet<'login' | 'sign-up'>;
+  /** Whether people get where they were going once they have passed. */
+  readonly returns: boolean;
 }
 
 /** What a rule asks of a request besides its path; null where it does not matter. */

@@ -4,14 +4,15 @@ import type { Audience } from '../vocabulary/audience.js';
 // What is stated in several places of a policy, gathered from all of them.
 
 /** Every audience that a policy states, with its place; one that stands for reads and writes alike comes once. */
-export function statedAudiences({ pages, rules, menu, otherwise }: Policy): StatedAudience[] {
+export function statedAudiences({ pages, rules, menu, barriers, otherwise }: Policy): StatedAudience[] {
   const stated = [...pages, ...rules].flatMap(({ audiences: { read, write, methods } }) =>
     read === write ? [read, ...methods.values()] : [read, write, ...methods.values()],
   );
   const parts = pages.flatMap((page) => page.parts.map(({ audience }) => audience));
   const links = menu.map((link) => link.audience);
+  const stopped = barriers.map(({ stops }) => stops);
   return [
-    ...[...stated, ...parts, ...links].filter((each) => each !== null),
+    ...[...stated, ...parts, ...links, ...stopped].filter((each) => each !== null),
     { audience: otherwise, at: ['otherwise'] },
   ];
 }

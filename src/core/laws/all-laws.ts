@@ -1,3 +1,4 @@
+import { barrierFirst } from './barrier-first.js';
 import { codeFirst } from './code-first.js';
 import { expiryFinal } from './expiry-final.js';
 import { guestsOnly } from './guests-only.js';
@@ -40,6 +41,7 @@ export const ALL_LAWS: readonly Law[] = Object.freeze([
   oneRetry,
   honestRefresh,
   codeFirst,
+  barrierFirst,
   ownRequest,
   onlyPromised,
   promiseKept,

@@ -1,4 +1,5 @@
 import { admit } from '../app/admit.js';
+import { barrierBefore } from '../app/barriers.js';
 import { indexOf } from '../app/app.js';
 import type { Reason } from '../app/reasons.js';
 import type { Account } from '../language/policy.js';
@@ -172,5 +173,7 @@ function whoIs({ stage, played, clock }: View, { visitor, route }: Exchange): Ac
     joinedAt: state.joined.get(account.name) ?? null,
     flags: state.flags,
   };
+  // What a barrier keeps them from is not for them until they have passed it.
+  if (barrierBefore(stage.app, route, known, clock) !== null) return null;
   return admit(route.grounds.audience, known, route.parameters, clock) === 'served' ? account : null;
 }

@@ -24,6 +24,8 @@ export interface Outcome {
   readonly why: Reason | null;
   /** The place of the policy that decided; null where the app was not asked. */
   readonly decidedBy: Path | null;
+  /** The name of the barrier that stopped the visitor; null where none did. */
+  readonly barrier: string | null;
   /** The addresses that sent the visitor on. */
   readonly via: readonly string[];
   readonly session: 'live' | 'none';
@@ -56,6 +58,7 @@ class StepOutcome implements Outcome {
   readonly seenAs: string | null;
   readonly why: Reason | null;
   readonly decidedBy: Path | null;
+  readonly barrier: string | null;
   readonly via: readonly string[];
   readonly refreshes: number;
   readonly menu: readonly string[];
@@ -79,6 +82,7 @@ class StepOutcome implements Outcome {
     this.seenAs = last === undefined ? null : (last.explanation.seenAs ?? 'guest');
     this.why = whyOf(stage, played, telling);
     this.decidedBy = telling?.explanation.decidedBy ?? null;
+    this.barrier = this.why === 'barrier' ? barrierAt(stage, this.decidedBy) : null;
     const isPlain = exchanges.length < 2 && (last === undefined || last.response.location === null);
     this.via = isPlain ? NONE : viaOf(exchanges);
     this.refreshes =
@@ -140,6 +144,11 @@ function whyOf(stage: Stage, played: Played, telling: Exchange | undefined): Rea
     played.refusedCookies.length > 0 ||
     played.exchanges.some((exchange) => exchange.explanation.cookieWithheld === true);
   return lost ? 'cookie-not-kept' : reason;
+}
+
+/** The name of the barrier at a place of the policy. */
+function barrierAt({ app }: Stage, place: Path | null): string | null {
+  return app.policy.barriers.find(({ at }) => at === place)?.name ?? null;
 }
 
 /** Whether somebody was let in, and the browser did not get or keep the session cookie for it. */

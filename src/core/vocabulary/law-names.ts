@@ -17,6 +17,7 @@ export const LAW_NAMES = [
   'one-retry',
   'honest-refresh',
   'code-first',
+  'barrier-first',
   'own-request',
   'only-promised',
   'promise-kept',

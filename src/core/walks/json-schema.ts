@@ -12,6 +12,7 @@ const SECTIONS: Readonly<Record<string, string>> = {
   pages: 'What exists: paths, each with its audience. The most specific path counts.',
   rules: 'An ordered list; the first that matches an address decides.',
   otherwise: 'The audience where neither page nor rule says.',
+  barriers: 'What comes before everything else, in order.',
   hosts: 'Further hosts at which the app answers.',
   flags: 'Switches of the app as a whole, and how they stand at first.',
   refusals: 'What somebody gets at a page that is not for them.',

@@ -1,6 +1,7 @@
 import type { Reason } from '../app/reasons.js';
 import { identify, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
+import { barrierBefore } from '../app/barriers.js';
 import { inNetwork } from '../http/client-address.js';
 import type { App } from '../app/app.js';
 import { meets, type Circumstances } from '../app/rule-index.js';
@@ -10,7 +11,7 @@ import { doAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
 import { hasFacts } from '../app/landing.js';
 import { isSafe, NO_FIELDS, type Method } from '../http/messages.js';
-import type { Page, Part, Rule } from '../language/policy.js';
+import type { Barrier, Page, Part, Rule } from '../language/policy.js';
 import { requestDeed, type Played, type Stage } from '../play/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
@@ -28,6 +29,8 @@ export interface Explained {
   readonly given: readonly { readonly role: string; readonly brings: readonly string[] }[];
   /** Whether the visitor is in the audience, or why not. */
   readonly admitted: Reason;
+  /** The barrier that stops the visitor before anything else is asked; null for none. */
+  readonly barrier: Barrier | null;
   /** The facts that are asked for and that the visitor does not have. */
   readonly lacking: readonly LackingFact[];
   /** The parts of the page, and whether the visitor sees each; empty where they do not see the page. */
@@ -69,6 +72,7 @@ export function explainRequest(
   const visitor = identify(app, who.state, request ?? emptyRequest(stage, circumstances, path), clock);
   const admitted =
     route === null ? 'unsafe-path' : admit(route.grounds.audience, visitor, route.parameters, clock);
+  const barrier = route === null ? null : barrierBefore(app, route, visitor, clock);
   const isMissing = route !== null && route.page === null && route.taskMethods.length === 0;
   const account = who.state.accounts.get(visitor.account ?? who.account ?? '');
   return {
@@ -83,8 +87,12 @@ export function explainRequest(
       brings: [...(app.policy.roles.get(role)?.holds ?? [])].filter((name) => name !== role),
     })),
     admitted,
+    barrier,
     lacking: route === null || admitted !== 'role' ? [] : lackingFacts(route, visitor),
-    parts: (admitted === 'served' && isSafe(method) ? (route?.page?.parts ?? []) : []).map((part) => ({
+    parts: (admitted === 'served' && barrier === null && isSafe(method)
+      ? (route?.page?.parts ?? [])
+      : []
+    ).map((part) => ({
       part,
       admitted: admit(part.audience.audience, visitor, route?.parameters ?? NO_PARAMETERS, clock),
     })),

@@ -5,6 +5,8 @@ const PEOPLE =
 const PAGES =
   'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }';
 const OWN = "{ facts: { club: ':club' } }";
+const BARRIER = (to: string, rest: string) =>
+  `barriers: [{ name: terms, stops: { facts: { club: oak } }, sends: ${to}, ${rest} }]`;
 const with_ = (pages: string) => ({ accounts: PEOPLE, pages: `${PAGES}, ${pages} }` });
 const part = (audience: string, write: string) =>
   `/berths/:id: { read: signed-in, write: ${write}, parts: { assign: { text: Assign, for: ${audience}, sends: POST /berths/:id } } }`;
@@ -16,6 +18,40 @@ export const NEWER_CASES: typeof CASES = [
     { more: 'flags: { sale: off }' },
     'nothing asks how the flag sale stands',
     { more: 'flags: { sale: off }', pages: `${PAGES}, /sale: { for: { flags: { sale: on } } } }` },
+  ],
+  [
+    'barrier-stops-own-way',
+    {
+      ...with_('/terms: { for: signed-in, sets: { club: none } }'),
+      more: BARRIER('/terms', 'lets: [/help], api: 403'),
+    },
+    'the barrier terms sends people to /terms, and stops what is shown there too',
+    {
+      ...with_('/terms: { for: signed-in, sets: { club: none } }'),
+      more: BARRIER('/terms', 'lets: [/terms], api: 403'),
+    },
+  ],
+  [
+    'barrier-forgets-api',
+    {
+      ...with_(
+        '/terms: { for: signed-in }, /a: { for: clerk, loads: [GET /api/a] }, /api/a: { for: clerk, kind: api }',
+      ),
+      more: BARRIER('/terms', 'lets: [/terms]'),
+    },
+    'the barrier terms stops people at /a, but not at GET /api/a, which that page loads',
+    {
+      ...with_(
+        '/terms: { for: signed-in }, /a: { for: clerk, loads: [GET /api/a] }, /api/a: { for: clerk, kind: api }',
+      ),
+      more: BARRIER('/terms', 'lets: [/terms], api: 403'),
+    },
+  ],
+  [
+    'redirect-target-missing',
+    { ...with_('/terms: { for: signed-in }'), more: BARRIER('/conditions', 'lets: [/conditions], api: 403') },
+    '/conditions is no page: whoever is sent there gets a 404',
+    { ...with_('/terms: { for: signed-in }'), more: BARRIER('/terms', 'lets: [/terms], api: 403') },
   ],
   [
     'sign-up-skips-code',

@@ -191,6 +191,38 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { rules: 'rules: [{ path: /out, for: signed-in }]' },
   ],
   [
+    'way-through',
+    {
+      accounts:
+        'accounts: { di: { password: d-4, roles: [clerk], second-factor: true, facts: { terms: open } } }',
+      pages: `${PAGES}, /code: { read: guests, write: chief }, /terms: { for: signed-in }, /api/a: { for: clerk, kind: api } }`,
+      more: `${CODE}\nbarriers: [{ name: terms, stops: { facts: { terms: shut } }, sends: /terms, lets: [/terms], api: 403 }]`,
+    },
+    ['{ login: di }', '{ send: GET /api/a }'],
+    'di is refused at /api/a (code-needed), and nothing that they may do opens it',
+    {
+      accounts:
+        'accounts: { di: { password: d-4, roles: [clerk], second-factor: true, facts: { terms: open } } }',
+      pages: `${PAGES}, /code: { for: guests }, /terms: { for: signed-in }, /api/a: { for: clerk, kind: api } }`,
+      more: `${CODE}\nbarriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms], api: 403 }]`,
+    },
+  ],
+  [
+    'barrier-first',
+    {
+      accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { terms: open } } }',
+      pages: `${PAGES}, /terms: { for: signed-in }, /api/a: { for: clerk, kind: api } }`,
+      more: 'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms] }]',
+    },
+    ['{ login: ann }', '{ send: GET /api/a }'],
+    'ann gets /api/a although the barrier terms stops them',
+    {
+      accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { terms: open } } }',
+      pages: `${PAGES}, /terms: { for: signed-in }, /api/a: { for: clerk, kind: api } }`,
+      more: 'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms], api: 403 }]',
+    },
+  ],
+  [
     'code-first',
     {
       pages: `${PAGES}, /up: { for: guests }, /code: { for: guests } }`,

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
-import { earliest, type Between } from '../../../src/core/proof/time/waits';
+import { earliest, START, type Between } from '../../../src/core/proof/time/waits';
 
 describe('waits', () => {
   const STEPS = 5;
   const between = fc.record({
-    earlier: fc.nat(STEPS - 2),
+    earlier: fc.integer({ min: START, max: STEPS - 2 }),
     by: fc.integer({ min: 1, max: STEPS - 1 }),
     how: fc.constantFrom('at-least' as const, 'at-most' as const),
     seconds: fc.nat(6),
@@ -27,10 +27,9 @@ describe('waits', () => {
     fc.assert(
       fc.property(all, (asked) => {
         const times = earliest(STEPS, asked);
-        const tried: number[][] = [[0]];
-        let ends: number[][] = tried;
+        let ends: number[][] = [[]];
         // No step need wait longer than the longest that is asked for.
-        for (let step = 1; step < STEPS; step++) {
+        for (let step = 0; step < STEPS; step++) {
           ends = ends.flatMap((of) =>
             Array.from({ length: 7 }, (_, wait) => [...of, (of.at(-1) ?? 0) + wait]).filter((next) =>
               fits(

@@ -2,7 +2,7 @@
 
 import { changedFacts } from '../../app/administration.js';
 import { factsKey, sameFacts } from '../../app/classes.js';
-import { initialState, type AppState } from '../../app/app.js';
+import { flagsAtFirst, type AppState } from '../../app/app.js';
 import type { Account, Policy } from '../../language/policy.js';
 import { rolesHeld } from '../../language/people-reader.js';
 import { flagsAsked } from '../../language/stated.js';
@@ -61,7 +61,7 @@ function factsGiven(own: Facts, further: readonly Change[]): Facts[] {
 
 /** What puts the switches as they are tried, and as they are at first again. */
 function flagsGiven(policy: Policy, further: readonly Change[]): ReadonlyMap<string, boolean>[] {
-  const first = initialState(policy).flags;
+  const first = flagsAtFirst(policy);
   const distinct = new Map(further.map(({ flags }) => [flagsKey(flags), flags]));
   distinct.delete(flagsKey(first));
   if (distinct.size === 0) return [];
@@ -93,7 +93,7 @@ export function isTried(
 
 function isTriedTogether(stage: Stage, was: Account, { facts, given, flags }: Change): boolean {
   const { policy } = stage.app;
-  const isAtFirst = flagsKey(flags) === flagsKey(initialState(policy).flags);
+  const isAtFirst = flagsKey(flags) === flagsKey(flagsAtFirst(policy));
   if (
     isAtFirst &&
     (sameFacts(facts, was.facts) || ownSets(policy, was).some((own) => sameFacts(own, facts)))
@@ -148,7 +148,7 @@ const changes = new WeakMap<Stage, Map<string, readonly Change[]>>();
 function fewestChanges(stage: Stage, account: Account): Change[] {
   const { policy } = stage.app;
   const { name, given: held } = account;
-  const first = initialState(policy).flags;
+  const first = flagsAtFirst(policy);
   const own = ownSets(policy, account);
   const others = factSets(policy, account.facts, true).sets.filter(
     (facts) => !own.some((each) => sameFacts(each, facts)),

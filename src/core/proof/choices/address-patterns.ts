@@ -11,7 +11,7 @@ export type Owner = Pick<Account, 'name' | 'facts'>;
 
 /** Every pattern that tells addresses apart; of pages of their owner or a tenant those of every kind of owner. */
 export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] {
-  const { pages, rules, promises, login, logout, tokens, signUp, confirm, secondFactor } = policy;
+  const { pages, rules, promises, barriers, login, logout, tokens, signUp, confirm, secondFactor } = policy;
   const endpoints = [
     login?.page,
     login?.submit.path,
@@ -31,6 +31,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     ...pages.map(({ pattern }) => pattern),
     ...rules.flatMap((rule) => rule.patterns),
     ...promises.flatMap(({ reach }) => reach),
+    ...barriers.flatMap(({ lets }) => lets),
   ];
   const audiences = audiencesOf(policy);
   const named = owners.map((owner) => ownParameters(audiences, owner));

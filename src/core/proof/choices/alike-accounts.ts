@@ -1,11 +1,13 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
 import { accountClasses } from '../../app/classes.js';
+import { stops } from '../../app/barriers.js';
 import { firstEntry } from '../../app/landing.js';
 import { lifeBy } from '../../language/session-lives.js';
 import type { Account, LandingEntry, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { viewersOf } from './viewers.js';
+import { asAsked, JUST_NOW } from './effects.js';
 import { effectAt, requestKeysOf } from './requests.js';
 
 /** Accounts of which one speaks for all, where only one of them takes part. */
@@ -33,9 +35,16 @@ export function accountKinds(stage: Stage, canChange: boolean): AccountKind[] {
   );
 }
 
+const NO_PATH = { parameters: new Map<string, string>() };
+
 function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const { policy } = stage.app;
   const viewers = viewersOf(stage, [account], canChange);
+  const barred = policy.barriers.map((each) =>
+    viewers.all
+      .map((viewer) => Number(stops(each, asAsked(each.stops.audience, viewer), NO_PATH, JUST_NOW)))
+      .join(''),
+  );
   const lands = landingLists(policy).map((entries) =>
     viewers.all.map((viewer) => {
       const entry = firstEntry(entries, viewer);
@@ -48,7 +57,15 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   // Whoever had roles and has none any more is told apart from whoever never had any.
   const { joined, roles } = account;
   const lives = (['idle', 'absolute'] as const).map((option) => lifeBy(option, policy, roles));
-  return JSON.stringify([secondFactor, canChange ? given.length > 0 : picks, lands, ways, joined, lives]);
+  return JSON.stringify([
+    secondFactor,
+    canChange ? given.length > 0 : picks,
+    lands,
+    ways,
+    joined,
+    lives,
+    barred,
+  ]);
 }
 
 /** Every list by which somebody may be sent somewhere. */

@@ -1,6 +1,7 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
 import { admit } from '../../app/admit.js';
+import { barrierBefore, stopsAt } from '../../app/barriers.js';
 import { refusalFor } from '../../app/answer.js';
 import { factsKey } from '../../app/classes.js';
 import { GUEST, type Identity } from '../../app/identify.js';
@@ -9,6 +10,7 @@ import type { Route } from '../../app/router.js';
 import { BEGINNING, type Clock } from '../../time/clock.js';
 import { isSafe, type Method } from '../../http/messages.js';
 import { lawBookOf } from '../../laws/law-book.js';
+import type { Barrier } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { apartFromPath, type Audience } from '../../vocabulary/audience.js';
 
@@ -55,6 +57,7 @@ export function effectKey(
   return [
     effects.join(),
     passing(route),
+    barriersAt(stage, route),
     `${route.kind} ${String(route.rule?.onlyHttps === true)} ${String(isForGuests)}`,
     loaders.join(),
     ...promised,
@@ -65,7 +68,7 @@ export function effectKey(
 export function openedKey(stage: Stage, route: Route, method: Method, { all }: Viewers): string {
   if (admitted(route.grounds.audience, GUEST, route) === 'served') return '';
   const shown = all.map((viewer) => Number(effectOn(stage, route, method, viewer).startsWith('shown')));
-  return shown.includes(1) ? `${shown.join('')} ${passing(route)}` : '';
+  return shown.includes(1) ? `${shown.join('')} ${passing(route)} ${barriersAt(stage, route)}` : '';
 }
 
 /**
@@ -93,7 +96,7 @@ export function admitted(
 export const AS_ASKED: ReadonlySet<string> = new Set();
 
 /** A visitor while the switches of the app stand as an audience asks. */
-function asAsked(audience: Audience, viewer: Identity): Identity {
+export function asAsked(audience: Audience, viewer: Identity): Identity {
   if (audience.who !== 'some' || audience.flags.size === 0 || viewer.flags !== AS_ASKED) return viewer;
   const on = [...audience.flags].flatMap(([flag, isOn]) => (isOn ? [flag] : []));
   return { ...viewer, flags: new Set(on) };
@@ -106,6 +109,9 @@ export const JUST_NOW: Clock = { now: BEGINNING, elapsed: () => false };
 export function effectOn(stage: Stage, route: Route, method: Method, viewer: Identity): string {
   const { page, task, rule, grounds, taskMethods } = route;
   if (route.hasSlash) return 'sent on';
+  // Where requests are merged, what barriers stop there is told by which of them do.
+  const barrier = viewer.flags === AS_ASKED ? null : barrierBefore(stage.app, route, viewer, JUST_NOW);
+  if (barrier !== null) return stopped(barrier, route);
   const isMissing = (page === null && taskMethods.length === 0) || (page !== null && !route.isAnswered);
   const isShell =
     page !== null && route.guard === 'browser' && isSafe(method) && task === null && route.isAnswered;
@@ -134,6 +140,19 @@ export function effectOn(stage: Stage, route: Route, method: Method, viewer: Ide
   // Where script or a refused load sends people is its own affair where the page says so itself.
   const refusals = isShell || loads.length > 0 ? ownRefusals(stage, route) : '';
   return ['shown', ...own, ...(refusals === '' ? [] : [refusals])].join(' ');
+}
+
+/** Which barriers stop anybody at an address. */
+export function barriersAt({ app }: Stage, route: Route): string {
+  const { barriers } = app.policy;
+  if (barriers.length === 0) return '';
+  return barriers.map((each) => Number(stopsAt(app, each, route))).join('');
+}
+
+/** What comes of a barrier for somebody whom it stops. */
+function stopped({ sends, answers, api }: Barrier, { kind }: Route): string {
+  if (kind === 'api') return `refused ${api ?? ''}`;
+  return sends === null ? `refused ${answers ?? ''}` : `path ${sends}`;
 }
 
 /** A refusal in place comes to nothing for a page; a call tells by the status whether to ask for a new token. */

@@ -1,6 +1,6 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
-import { effectKey, openedKey, shownTo, type Viewers } from './effects.js';
+import { barriersAt, effectKey, openedKey, shownTo, type Viewers } from './effects.js';
 import { accountClasses, audienceKey, routeKey } from '../../app/classes.js';
 import { GUEST } from '../../app/identify.js';
 import { pathOf, type Route, type Router } from '../../app/router.js';
@@ -250,7 +250,15 @@ function statedKey(stage: Stage, route: Route, method: Method, owners: readonly 
   const promised = book.promisesFor(route.path).map(({ at }) => at.join('.'));
   // Where there is neither a page nor a rule nobody is let in, or asked to log in.
   const isNothing = page === null && rule === null;
-  return [named.join(), routeKey(route, page), taskMethods.join(), `${isNothing}`, ...loaders, ...promised];
+  return [
+    named.join(),
+    barriersAt(stage, route),
+    routeKey(route, page),
+    taskMethods.join(),
+    `${isNothing}`,
+    ...loaders,
+    ...promised,
+  ];
 }
 
 function find(router: Router, method: Method, path: string, { host, client }: From): Route | null {

@@ -1,6 +1,6 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
-import { initialState } from '../../app/app.js';
+import { flagsAtFirst } from '../../app/app.js';
 import { factsKey } from '../../app/classes.js';
 import { GUEST, type Identity } from '../../app/identify.js';
 import { firstEntry } from '../../app/landing.js';
@@ -36,7 +36,7 @@ export function roleChanges(
   let sets = known.get(key);
   if (sets === undefined) {
     const { policy } = stage.app;
-    const { flags } = initialState(policy);
+    const flags = flagsAtFirst(policy);
     const all = factSets(policy, facts, false).sets;
     const steps = all.flatMap((each) => stepsOf(stage, name, { facts: each, flags }));
     known.set(key, (sets = fewest(stage, steps)));

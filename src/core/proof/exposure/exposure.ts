@@ -155,6 +155,7 @@ function leave(scene: Scene, trail: Trail, found: Found): void {
     ...trail,
     situation: { ...situation, zone },
     startedAt: [...trail.startedAt, trail.depth - 1],
+    aged: [...trail.aged, 0],
   };
   for (const move of scene.moves) {
     const { verb } = move.action;

@@ -3,7 +3,7 @@
 import type { Seconds } from '../../time/duration.js';
 import type { Move, Taken } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';
-import { earliest, type Between } from '../time/waits.js';
+import { earliest, START, type Between } from '../time/waits.js';
 
 /** A situation with the moves that lead to it, and what had to be so of the time between them. */
 export interface Trail {
@@ -12,9 +12,9 @@ export interface Trail {
   readonly move: Move | null;
   readonly before: Trail | null;
   readonly depth: number;
-  /** The move at which each clock of the situation was started. */
+  /** The move at which each clock of the situation was started, or `START`. */
   readonly startedAt: readonly number[];
-  /** How old each clock was already at that move: only those of the first situation are. */
+  /** How old each clock was already then: only those that were there at the start are. */
   readonly aged: readonly Seconds[];
   readonly between: readonly Between[];
 }
@@ -32,7 +32,7 @@ export interface Way {
  */
 export function trailFrom(situation: Situation, ages: readonly Seconds[] = []): Trail {
   const clocks = situation.zone.size - 1;
-  const startedAt = Array<number>(clocks).fill(0);
+  const startedAt = Array.from({ length: clocks }, (_, at) => (at < ages.length ? START : 0));
   const aged = startedAt.map((_, at) => ages[at] ?? 0);
   return { situation, move: null, before: null, depth: 0, startedAt, aged, between: [] };
 }

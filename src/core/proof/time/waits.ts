@@ -2,8 +2,12 @@
 
 import type { Seconds } from '../../time/duration.js';
 
+/** The moment at which all starts, where a step is named: what was so before the first step counts from it. */
+export const START = -1;
+
 /** What had to be so of the time between two steps: at least so long, or at most. */
 export interface Between {
+  /** A step, or `START`. */
   readonly earlier: number;
   readonly later: number;
   readonly how: 'at-least' | 'at-most';
@@ -12,7 +16,7 @@ export interface Between {
 
 /**
  * The earliest seconds at which steps can be taken, one after another, so that all is as it had to be; null where it cannot
- * be. The first is taken at once.
+ * be. The first is taken at once, unless something has to be so since the start.
  */
 export function earliest(steps: number, all: readonly Between[]): Seconds[] | null {
   const times = Array<Seconds>(steps).fill(0);
@@ -26,9 +30,10 @@ export function earliest(steps: number, all: readonly Between[]): Seconds[] | nu
     for (let step = 1; step < steps; step++) push(step, times[step - 1] ?? 0);
     for (const { earlier, later, how, seconds } of all) {
       if (how === 'at-least') push(later, (times[earlier] ?? 0) + seconds);
-      else push(earlier, (times[later] ?? 0) - seconds);
+      else if (earlier !== START) push(earlier, (times[later] ?? 0) - seconds);
+      else if ((times[later] ?? 0) > seconds) return null;
     }
-    if (times.join() === before) return times[0] === 0 ? times : null;
+    if (times.join() === before) return times;
   }
   return null;
 }

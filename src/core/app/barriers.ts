@@ -1,0 +1,106 @@
+import { parameterOf, resolveAddress, withParameter } from '../http/address.js';
+import { isSafe, type HttpRequest, type HttpResponse } from '../http/messages.js';
+import type { Barrier, Policy, ReturnRules } from '../language/policy.js';
+import type { Clock } from '../time/clock.js';
+import type { Audience } from '../vocabulary/audience.js';
+import { admit } from './admit.js';
+import { redirect, refuseWith } from './answer.js';
+import type { App } from './app.js';
+import type { Identity } from './identify.js';
+import { acceptedReturn } from './return-address.js';
+import { pathOf, type Route } from './router.js';
+
+/** The first barrier that stops a visitor at an address; null for none. */
+export function barrierBefore(app: App, route: Route, visitor: Identity, clock: Clock): Barrier | null {
+  const { barriers } = app.policy;
+  if (barriers.length === 0) return null;
+  return barriers.find((each) => stopsAt(app, each, route) && stops(each, visitor, route, clock)) ?? null;
+}
+
+/** Whether a barrier stops anybody at an address. */
+export function stopsAt(app: App, barrier: Barrier, route: Route): boolean {
+  if (route.kind === 'api' && barrier.api === null) return false;
+  if (!barrierTakes(app, barrier, route)) return false;
+  return !barrier.lets.some((pattern) => app.router.covers(pattern, route.path));
+}
+
+/** The ways in and out pass, with the pages of their forms, but for those that the barrier names. */
+function barrierTakes({ formPages }: App, { also }: Barrier, { task, spelled }: Route): boolean {
+  const isAt = (form: keyof typeof formPages) => task === null && formPages[form] === spelled;
+  if (task === 'sign-up' || isAt('sign-up')) return also.has('sign-up');
+  if (task === 'login' || task === 'code' || isAt('login') || isAt('code')) return also.has('login');
+  return task === null;
+}
+
+/** Whether a visitor is among those whom a barrier stops. */
+export function stops(
+  { stops: { audience } }: Barrier,
+  visitor: Identity,
+  { parameters }: Pick<Route, 'parameters'>,
+  clock: Clock,
+): boolean {
+  if (visitor.account === null && audience.who === 'some') return stopsGuests(audience, visitor);
+  return admit(audience, visitor, parameters, clock) === 'served';
+}
+
+/** What goes by switches stops guests too, who hold no role and of whom nothing is known. */
+function stopsGuests(audience: Extract<Audience, { who: 'some' }>, { flags }: Identity): boolean {
+  const { any, all, facts, account, secondFactor, loginWithin, joinedWithin } = audience;
+  if (audience.flags.size === 0 || any !== null || all.length > 0 || facts.size > 0) return false;
+  if (account !== null || secondFactor || loginWithin !== null || joinedWithin !== null) return false;
+  return [...audience.flags].every(([flag, isOn]) => flags.has(flag) === isOn);
+}
+
+/** What somebody gets whom a barrier stops. */
+export function stopAt(app: App, barrier: Barrier, route: Route, request: HttpRequest): HttpResponse {
+  const { answers, sends, api, returns } = barrier;
+  if (route.kind === 'api') return refuseWith(api ?? 403, request);
+  if (sends === null) return refuseWith(answers ?? 403, request);
+  const asked = route.path + request.query;
+  const isKept = returns && isSafe(request.method);
+  return redirect(
+    request.method,
+    isKept ? withParameter(sends, returnRules(app.policy).param, asked) : sends,
+  );
+}
+
+/**
+ * Where somebody was going whom a barrier sent to a page that they have just written to, and whom it stops no longer; null for
+ * nowhere.
+ *
+ * @param before and @param after the visitor before and after the write
+ */
+export function passedOn(
+  app: App,
+  route: Route,
+  request: HttpRequest,
+  before: Identity,
+  after: Identity,
+  clock: Clock,
+): string | null {
+  const { barriers, origin } = app.policy;
+  const here = barriers.filter(
+    ({ returns, sends }) => returns && sends !== null && pathOf(sends) === route.path,
+  );
+  const isPassed = here.some(
+    (each) => stops(each, before, route, clock) && !stops(each, after, route, clock),
+  );
+  if (!isPassed || request.referer === '') return null;
+  const rules = returnRules(app.policy);
+  const from = resolveAddress(request.referer, { origin, path: '/', query: '' });
+  const asked = from === null ? null : parameterOf(from.query, rules.param);
+  const accepted = asked === null ? null : acceptedReturn(rules, asked, origin);
+  if (accepted === null || !rules.onlyIfAllowed) return accepted;
+  const target = app.router.find('GET', pathOf(accepted));
+  const isThere = target?.isAnswered === true && target.page !== null;
+  return isThere && admit(target.grounds.audience, after, target.parameters, clock) === 'served'
+    ? accepted
+    : null;
+}
+
+/** The login's rules for addresses to come back to, or the careful ones where it has none. */
+function returnRules({ login }: Policy): Pick<ReturnRules, 'param' | 'accept' | 'onlyIfAllowed'> {
+  return login?.return ?? CAREFUL;
+}
+
+const CAREFUL = { param: 'back', accept: 'same-origin', onlyIfAllowed: true } as const;
