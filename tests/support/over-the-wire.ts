@@ -256,16 +256,16 @@ class WirePlay {
     const { session, remember, tokens } = this.stage.app.policy;
     const held = browser.state.tab.tokens;
     const inCookies = tokens?.kept === 'cookie';
-    const has = async (...names: readonly string[]) =>
+    const has = async (names: readonly string[], path = '/') =>
       names.length > 0 &&
-      (await Promise.all(names.map((name) => browser.cookie(name)))).every((each) => each !== null);
+      (await Promise.all(names.map((name) => browser.cookie(name, path)))).every((each) => each !== null);
     const namesOf = (rules: { name: string; others: readonly string[] } | undefined) =>
       rules === undefined ? [] : [rules.name, ...rules.others];
     const found = {
-      session: await has(...namesOf(session.cookie)),
-      access: inCookies ? await has(TOKEN_COOKIES.access) : held !== null && held.access !== '',
-      refresh: inCookies ? await has(TOKEN_COOKIES.refresh) : held !== null && held.refresh !== null,
-      remember: await has(...namesOf(remember?.cookie)),
+      session: await has(namesOf(session.cookie), session.cookie.path),
+      access: inCookies ? await has([TOKEN_COOKIES.access]) : held !== null && held.access !== '',
+      refresh: inCookies ? await has([TOKEN_COOKIES.refresh]) : held !== null && held.refresh !== null,
+      remember: await has(namesOf(remember?.cookie), remember?.cookie.path),
     };
     return Object.entries(found).flatMap(([what, is]) => (is ? [what] : []));
   }

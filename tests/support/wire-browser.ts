@@ -167,9 +167,9 @@ export class WireBrowser {
       .join('; ');
   }
 
-  /** The value of a cookie that would be sent home now; null for none. */
-  async cookie(name: string): Promise<string | null> {
-    const cookies = await this.jar.getCookies(`${this.client.origin}/`);
+  /** The value of a cookie that would be sent home now, to a page of its path; null for none. */
+  async cookie(name: string, path = '/'): Promise<string | null> {
+    const cookies = await this.jar.getCookies(`${this.client.origin}${path}`);
     return cookies.find(({ key }) => key === name)?.value ?? null;
   }
 

@@ -10,7 +10,7 @@ import type { Account, LandingEntry, Policy, Role } from '../../language/policy.
 import { lawBookOf } from '../../laws/law-book.js';
 import type { Stage } from '../../play/stage.js';
 import { BEGINNING } from '../../time/clock.js';
-import type { Facts } from '../../vocabulary/audience.js';
+import { apartFromPath, type Facts } from '../../vocabulary/audience.js';
 import { namesOwners } from './address-patterns.js';
 import { factSets } from './fact-changes.js';
 import { admitted, AS_ASKED, effectOn } from './effects.js';
@@ -146,9 +146,16 @@ const MOST_HOPS = 20;
 function chainOf(stage: Stage, { route, method }: StatedRoute, viewer: Identity, hops = 0): string {
   const { policy, router } = stage.app;
   const own = effectOn(stage, route, method, viewer);
-  const only = lawBookOf(stage)
+  const book = lawBookOf(stage);
+  const only = book
     .promisesFor(route.path)
     .map((promise) => String(promise.only?.some((role) => viewer.roles.has(role))));
+  // Data is held against the pages that load it: what both come to for the same person is one thing.
+  const loaders = book
+    .loadersOf(method, route)
+    .map(({ audiences: { read } }) =>
+      String(read !== null && admitted(apartFromPath(read.audience), viewer, route)),
+    );
   const forward = own.startsWith('shown') ? (route.page?.forward ?? null) : null;
   const next =
     forward === null ? addressAfter(policy, own, viewer) : forwardedTo(policy, forward.entries, viewer);
@@ -158,7 +165,7 @@ function chainOf(stage: Stage, { route, method }: StatedRoute, viewer: Identity,
     if (to === null || hops >= MOST_HOPS) return address;
     return `${address}: ${chainOf(stage, { route: to, method: 'GET' }, viewer, hops + 1)}`;
   });
-  return [own, ...only, ...further].join('; ');
+  return [own, ...only, ...loaders, ...further].join('; ');
 }
 
 /** Where a refusal leads; null where it leads nowhere else. */
