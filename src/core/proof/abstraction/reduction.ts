@@ -187,9 +187,16 @@ export class Reduction {
     };
   }
 
-  /** Whether the back button may show a page of somebody without asking. */
-  private isShownAgain({ kept, frozen, reader }: ShownPage): boolean {
-    return reader !== null && ((this.mayKeep && kept) || (this.mayFreeze && frozen));
+  /** Whether the back button may show a page of somebody without asking, and it is one that not everybody is shown. */
+  private isShownAgain(page: ShownPage): boolean {
+    const { kept, frozen, reader } = page;
+    if (reader === null || !((this.mayKeep && kept) || (this.mayFreeze && frozen))) return false;
+    return page.script !== null || page.token !== null || this.hasForm(page) || !this.isForAll(page);
+  }
+
+  private isForAll({ method, address }: ShownPage): boolean {
+    const audience = this.stage.app.router.find(method, address.path)?.grounds.audience;
+    return audience?.who === 'everyone' || audience?.who === 'guests';
   }
 
   private again(page: ShownPage): ShownPage {

@@ -27,7 +27,7 @@ export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action }: 
     case 'login':
       return [
         part,
-        ...(cast.administrator ? changedBefore(stage, part, action.account) : []),
+        ...(cast.administrator ? changedBefore(stage, cast, part, action.account) : []),
         ...factsBefore(stage, cast, part, action.account),
         ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
       ];
@@ -41,14 +41,14 @@ export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action }: 
 }
 
 /** An account whose roles an administrator changed before anybody signed in to it. */
-function changedBefore(stage: Stage, part: Situation, name: string): Situation[] {
+function changedBefore(stage: Stage, cast: Cast, part: Situation, name: string): Situation[] {
   const { policy } = stage.app;
   const { state } = part;
   const account = state.accounts.get(name);
   const isOpen = account?.state === 'active' && isOnlyChanged(policy, state.accounts, null);
   if (!isOpen || accountsInUse(state).has(name)) return [];
   const isGiven = (roles: readonly string[]) =>
-    isTried(stage, state, { verb: 'set-roles', account: name, roles });
+    isTried(stage, cast, state, { verb: 'set-roles', account: name, roles });
   return roleChanges(stage, account)
     .filter(isGiven)
     .map((given) => withAccount(part, withRoles(policy, account, given)));

@@ -9,6 +9,7 @@ import { flagsAsked } from '../../language/stated.js';
 import type { Stage } from '../../play/stage.js';
 import type { Administration } from '../../steps/all-steps.js';
 import type { Facts } from '../../vocabulary/audience.js';
+import type { Cast } from './cast.js';
 import { factSets, MOST_FLAGS } from './fact-changes.js';
 import { bySize, everySet, roleChanges, stepsOf, type Standing } from './role-changes.js';
 
@@ -75,12 +76,14 @@ function flagsGiven(policy: Policy, further: readonly Change[]): ReadonlyMap<str
  */
 export function isTried(
   stage: Stage,
+  cast: Pick<Cast, 'account'>,
   { accounts, flags }: Pick<AppState, 'accounts' | 'flags'>,
   action: Extract<Administration, { verb: 'set-roles' | 'set-facts' | 'set-flag' }>,
 ): boolean {
   const { policy } = stage.app;
   const stands = action.verb === 'set-flag' ? flagsAfter(flags, action.flags) : flags;
-  const concerned = action.verb === 'set-flag' ? [...policy.accounts.keys()] : [action.account];
+  const all = cast.account === null ? [...policy.accounts.keys()] : [cast.account];
+  const concerned = action.verb === 'set-flag' ? all : [action.account];
   return concerned.some((name) => {
     const was = policy.accounts.get(name);
     const now = accounts.get(name);

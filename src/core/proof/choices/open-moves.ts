@@ -16,10 +16,10 @@ export function isOpen(stage: Stage, cast: Cast, situation: Situation, { browser
   if (action.verb === 'copy') return browsers.has(browser) && !browsers.has(THIEF);
   if (isAdministration(action)) {
     if (action.verb === 'restart-app') return true;
-    if (action.verb === 'set-flag') return isTried(stage, state, action);
+    if (action.verb === 'set-flag') return isTried(stage, cast, state, action);
     if (!isOnlyChanged(policy, state.accounts, action.account)) return false;
     const isChange = action.verb === 'set-roles' || action.verb === 'set-facts';
-    return !isChange || isTried(stage, state, action);
+    return !isChange || isTried(stage, cast, state, action);
   }
   if (browser === THIEF) return browsers.has(THIEF);
   const held = browsers.get(browser);

@@ -61,7 +61,7 @@ export class Cover {
     const { policy } = stage.app;
     this.abstraction = new Abstraction(stage, limits, followsForms(cast));
     this.keys = new KeyWriter(policy.accounts);
-    for (const part of this.abstraction.partsOf(firstSituation(policy))) {
+    for (const part of this.abstraction.partsOf(firstSituation(policy, cast.account))) {
       this.meet(part);
     }
   }

@@ -143,7 +143,8 @@ export class SceneProof {
       }
     }
     const isWhole = this.scene.requests.isComplete;
-    const first = firstSituation(this.scene.stage.app.policy);
+    const { stage, cast } = this.scene;
+    const first = firstSituation(stage.app.policy, cast.account);
     return this.scene.goals.flatMap((goal): Target[] => {
       const ways = [...(missed.get(goal.id) ?? [])];
       if (ways.length === 0) {

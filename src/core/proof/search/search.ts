@@ -51,13 +51,14 @@ export class Search {
     private readonly timed = false,
     readonly longest = Number.POSITIVE_INFINITY,
   ) {
-    const { stage, limits } = scene;
+    const { stage, limits, cast } = scene;
+    const { policy } = stage.app;
     this.reduction = new Reduction(stage, limits);
-    this.keys = new KeyWriter(stage.app.policy.accounts);
-    this.isWatched = watchedFor(goal, stage.app.policy);
-    const first = firstSituation(stage.app.policy);
+    this.keys = new KeyWriter(policy.accounts);
+    this.isWatched = watchedFor(goal, policy);
+    const first = firstSituation(policy, cast.account);
     const zone = timed ? first.zone.started() : first.zone;
-    this.add(trailFrom({ ...first, zone }, firstAges(stage.app.policy)));
+    this.add(trailFrom({ ...first, zone }, firstAges(policy, cast.account)));
   }
 
   /** Looks at so many situations more; whether there is nothing left to look at. */

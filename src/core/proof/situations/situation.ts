@@ -19,11 +19,15 @@ export interface Situation {
   readonly zone: Zone;
 }
 
-/** The situation in which every walk starts. There is a clock for each account that was made lately, where that is asked for. */
-export function firstSituation(policy: Policy): Situation {
+/**
+ * The situation in which every walk starts. There is a clock for each account that was made lately, where that is asked for.
+ *
+ * @param account the only one that anybody logs in to; null for all
+ */
+export function firstSituation(policy: Policy, account: string | null = null): Situation {
   let zone = Zone.empty();
   const joined = new Map<string, Instant>();
-  for (const { name, joined: age } of young(policy)) {
+  for (const { name, joined: age } of young(policy, account)) {
     const clock = zone.size;
     zone = zone.started().shifted(clock, age);
     joined.set(name, instantOf(clock));
@@ -32,14 +36,14 @@ export function firstSituation(policy: Policy): Situation {
 }
 
 /** How old each clock of the first situation is already. */
-export function firstAges(policy: Policy): Seconds[] {
-  return young(policy).map(({ joined }) => joined);
+export function firstAges(policy: Policy, account: string | null = null): Seconds[] {
+  return young(policy, account).map(({ joined }) => joined);
 }
 
 /** The accounts that were made so lately that something asks for it. */
-function young(policy: Policy): { readonly name: string; readonly joined: Seconds }[] {
+function young(policy: Policy, account: string | null): { readonly name: string; readonly joined: Seconds }[] {
   const asked = longestAsked(policy, ({ joinedWithin }) => joinedWithin);
   return [...policy.accounts.values()].flatMap(({ name, joined }) =>
-    joined === null || joined >= asked ? [] : [{ name, joined }],
+    joined === null || joined >= asked || (account !== null && name !== account) ? [] : [{ name, joined }],
   );
 }
