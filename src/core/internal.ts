@@ -26,7 +26,7 @@ export { TOKEN_COOKIES } from './app/token-cookies.js';
 export { RIGHT_CODE } from './app/second-factor.js';
 export { clientOf } from './browser/client.js';
 export { begin, receive } from './browser/browser.js';
-export { passedOn } from './browser/forms.js';
+export { formNames, passedOn } from './browser/forms.js';
 export { LONGEST_FROZEN, thawed } from './browser/tabs.js';
 export {
   NEW_BROWSER,
@@ -97,6 +97,7 @@ export { askedAtEnd } from './real-app/asked-at-end.js';
 export { readLiveText } from './real-app/live-text.js';
 export {
   filledWith,
+  hintsFor,
   type DeedName,
   type Done,
   type FormHints,
@@ -104,6 +105,7 @@ export {
   type Start,
   type Text,
 } from './real-app/live-config.js';
+export { loginOfForm } from './app/logins.js';
 export { ASPECTS, SOMEBODY, type Aspect, type Message, type Observed } from './real-app/observation.js';
 export {
   CLASS_ORDER,

@@ -1,8 +1,10 @@
 import {
-  isAdministration,
-  LONGEST_FROZEN,
   type FormName,
+  hintsFor,
+  isAdministration,
   type LiveStep,
+  loginOfForm,
+  LONGEST_FROZEN,
   type Policy,
   type StepResult,
 } from '../core/internal.js';
@@ -158,9 +160,9 @@ export class BrowserPlay implements WalkPlay {
     const rules = client.forms[form];
     const { action } = result.step;
     const answers = await answersFor(this.site, this.deeds, result);
-    if (rules === null || answers === null) return;
+    if (!rules || answers === null) return;
     if (action.verb === 'login' && action.from !== null) {
-      const { login } = this.policy;
+      const login = loginOfForm(this.policy, form);
       const hints = this.site.config.forms.login;
       const fields = new Map([
         [hints.name ?? login?.fields.account ?? 'account', answers.name ?? ''],
@@ -170,7 +172,7 @@ export class BrowserPlay implements WalkPlay {
     }
     const find = () =>
       person.element(inPage.FIND_FORM, {
-        selector: this.site.config.forms[form].form,
+        selector: hintsFor(this.site.config, form).form,
         action: this.site.address.pathOf(rules.submit.path),
         wants: form === 'code' ? 'code' : 'password',
       });
@@ -201,7 +203,7 @@ export class BrowserPlay implements WalkPlay {
     answers: Answers,
   ): Promise<void> {
     if (form === null) return;
-    const hints = this.site.config.forms[name];
+    const hints = hintsFor(this.site.config, name);
     const control = (what: inPage.Wanted['what'], named: string | null) =>
       person.inside(form, inPage.findControl, { what, named });
     const put = async (what: inPage.Wanted['what'], named: string | null, value: string | null) => {
@@ -217,7 +219,7 @@ export class BrowserPlay implements WalkPlay {
     await put('role', hints.role, answers.role);
     await put('code', hints.code, answers.code);
     const box = await control('remember', hints.remember);
-    if (box !== null && name === 'login') await box.setChecked(answers.remember);
+    if (box !== null && name !== 'sign-up' && name !== 'code') await box.setChecked(answers.remember);
     else if (answers.remember) throw new Hindered('the form has nothing to be remembered by');
   }
 

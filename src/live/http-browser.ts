@@ -1,12 +1,5 @@
 import {
   begin,
-  LOGIN_WANTED,
-  NEW_BROWSER,
-  passedOn,
-  receive,
-  respond,
-  SOME_CLIENT,
-  targetIn,
   type Body,
   type BrowserState,
   type Claims,
@@ -14,10 +7,19 @@ import {
   type Deed,
   type Flight,
   type FormName,
+  formNames,
+  hintsFor,
   type HttpRequest,
   type HttpResponse,
+  LOGIN_WANTED,
+  NEW_BROWSER,
+  passedOn,
   type Policy,
   type Purpose,
+  receive,
+  respond,
+  SOME_CLIENT,
+  targetIn,
   type Turn,
 } from '../core/internal.js';
 import { cookieInPolicy } from './app-cookies.js';
@@ -25,7 +27,7 @@ import type { Answers } from './form-filling.js';
 import { frontEndOf, type FrontEnd } from './front-end.js';
 import { HtmlPage } from './html-page.js';
 import { expiresIn, tokenIn, USUAL_NAMES } from './json-answers.js';
-import { FORMS, RequestBodies, type Sending } from './request-bodies.js';
+import { RequestBodies, type Sending } from './request-bodies.js';
 import type { Site } from './site.js';
 import type { Answer } from './transport.js';
 
@@ -207,10 +209,10 @@ export class HttpBrowser {
   /** The form that a page shows again, in the answer to its being sent. */
   private shownAgain(request: HttpRequest, page: HtmlPage): FormName | null {
     return (
-      FORMS.find((name) => {
+      formNames(this.site.stage.client).find((name) => {
         const form = this.site.stage.client.forms[name];
         if (form?.submit.path !== request.path) return false;
-        const { form: hint } = this.site.config.forms[name];
+        const { form: hint } = hintsFor(this.site.config, name);
         if (hint !== null) return page.form(hint) !== null;
         const wants = name === 'code' ? 'code' : 'password';
         return page

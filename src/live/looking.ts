@@ -86,9 +86,9 @@ export class Looking {
     const { tokens, forms, logout } = this.site.stage.client;
     const calls = new Set([
       ...exchanges.map(({ request }) => `${request.method} ${request.path}`),
-      ...[tokens?.submit, forms.login?.submit, logout?.submit].map(
-        (each) => `${each?.method ?? ''} ${each?.path ?? ''}`,
-      ),
+      ...[tokens, ...Object.values(forms), logout]
+        .map((each) => each?.submit)
+        .map((each) => `${each?.method ?? ''} ${each?.path ?? ''}`),
     ]);
     return messages
       .filter(

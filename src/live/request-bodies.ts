@@ -1,10 +1,13 @@
 import {
-  targetIn,
   type BrowserState,
   type Flight,
   type FormName,
+  formNames,
+  hintsFor,
   type HttpRequest,
+  loginOfForm,
   type Policy,
+  targetIn,
 } from '../core/internal.js';
 import { filledIn, slotsIn, type Answers } from './form-filling.js';
 import { Hindered } from './hindered.js';
@@ -20,9 +23,7 @@ export interface Sending {
   readonly method?: string;
 }
 
-/** The forms that people fill in. */
-export const FORMS: readonly FormName[] = ['login', 'sign-up', 'code'];
-const NO_BODY: Sending = { type: '', text: '' };
+/** The forms that people fill in. */ const NO_BODY: Sending = { type: '', text: '' };
 
 /** Finds what a browser sends along: the fields of the forms on its pages, filled in. */
 export class RequestBodies {
@@ -48,7 +49,7 @@ export class RequestBodies {
     const shown = browser.tab.page === null ? null : (this.pages.get(browser.tab.page.address) ?? null);
     const isLogout = client.logout?.submit.path === path && client.logout.submit.method === method;
     if (isLogout && redirects === 0) return this.logoutBody(form, shown, browser);
-    const filled = FORMS.find((name) => {
+    const filled = formNames(client).find((name) => {
       const submit = client.forms[name]?.submit;
       return submit?.method === method && submit.path === path;
     });
@@ -96,7 +97,7 @@ export class RequestBodies {
     byScript: boolean,
     form: HttpRequest['form'],
   ): Sending {
-    const hints = this.site.config.forms[name];
+    const hints = hintsFor(this.site.config, name);
     const shown = browser.tab.page === null ? null : (this.pages.get(browser.tab.page.address) ?? null);
     const submit = this.site.stage.client.forms[name]?.submit;
     const own =
@@ -115,7 +116,7 @@ export class RequestBodies {
         `the page ${browser.tab.page?.address.path ?? ''} has no form that sends ${submit?.method ?? ''} ${submit?.path ?? ''}`,
       );
     }
-    const { login } = this.policy;
+    const login = loginOfForm(this.policy, name) ?? this.policy.login;
     const fields = new Map<string, string>();
     const put = (key: string, value: string | null) => {
       if (value !== null) fields.set(key, value);
@@ -132,9 +133,9 @@ export class RequestBodies {
 
   /** A form on another site: what the app's own asks for, but for what shows that it is the app's own. */
   private foreignBody(name: FormName, answers: Answers): Sending {
-    const hints = this.site.config.forms[name];
+    const hints = hintsFor(this.site.config, name);
     const known = this.lastForm.get(name);
-    const { login } = this.policy;
+    const login = loginOfForm(this.policy, name) ?? this.policy.login;
     const fields = new Map<string, string>();
     const slots = known === undefined ? null : slotsIn(known, hints);
     const put = (key: string, value: string | null) => {

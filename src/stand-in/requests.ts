@@ -8,6 +8,7 @@ import {
   SOME_CLIENT,
   shownIn,
   type HttpRequest,
+  type Login,
   type Method,
 } from '../core/internal.js';
 import type { Site } from './site.js';
@@ -87,13 +88,14 @@ export function isJson(contentType: string): boolean {
   return /^application\/(?:json|[\w.+-]+\+json)\s*(?:;|$)/i.test(contentType);
 }
 
-/** Whether a request sends the login form. */
-export function isLogin(
+/** The login whose form a request sends; null for none. */
+export function loginAt(
   { method, target }: Pick<Arrived, 'target'> & { readonly method: string },
   { policy }: Site,
-): boolean {
-  const submit = policy.login?.submit;
-  return submit?.method === method && pathOf(submit.path) === pathIn(target);
+): Login | null {
+  const sendsThere = ({ submit }: Login) =>
+    submit.method === method && pathOf(submit.path) === pathIn(target);
+  return policy.logins.find(sendsThere) ?? null;
 }
 
 /**
@@ -106,9 +108,8 @@ function pathIn(target: string): string {
 }
 
 /** What a login form is to hold, in words. */
-export function loginFields({ policy: { login } }: Site): string {
-  const { account = 'account', password = 'password' } = login?.fields ?? {};
-  return `${account} and ${password}`;
+export function loginFields({ fields }: Login): string {
+  return `${fields.account} and ${fields.password}`;
 }
 
 /** Longer names and passwords nobody has; they are not kept, compared or logged. */
@@ -117,18 +118,19 @@ const LONGEST = { name: 256, password: 1_024 };
 /** Whether a form holds a name or password that is too long to be looked at. */
 export function isTooLong({ fields }: Arrived, { policy }: Site): boolean {
   if (fields.size === 0) return false;
-  const { account = 'account', password = 'password' } = policy.login?.fields ?? {};
+  const own = policy.logins.map((login) => login.fields);
   const longer = (names: readonly string[], most: number) =>
     names.some((name) => (fields.get(name) ?? '').length > most);
-  return longer(['account', 'as', account], LONGEST.name) || longer(['password', password], LONGEST.password);
+  return (
+    longer(['account', 'as', ...own.map(({ account }) => account)], LONGEST.name) ||
+    longer(['password', ...own.map(({ password }) => password)], LONGEST.password)
+  );
 }
 
 /** What is wrong with the names in a login form; null for one that can be read. One without any field is an empty form. */
 export function loginFault(arrived: Arrived, site: Site): string | null {
-  const { login } = site.policy;
-  if (login === null || arrived.fields.size === 0 || !isLogin(arrived, site) || arrived.fields.has('as')) {
-    return null;
-  }
+  const login = arrived.fields.size === 0 || arrived.fields.has('as') ? null : loginAt(arrived, site);
+  if (login === null) return null;
   const { account, password } = login.fields;
   if (arrived.fields.has(account) && arrived.fields.has(password)) return null;
   const known = new Set([
@@ -141,7 +143,7 @@ export function loginFault(arrived: Arrived, site: Site): string | null {
   ]);
   const other = [...arrived.fields.keys()].filter((name) => !known.has(name));
   if (other.length === 0) return null;
-  return `The login form has the fields ${loginFields(site)}`;
+  return `The login form has the fields ${loginFields(login)}`;
 }
 
 /**
@@ -226,8 +228,8 @@ function readFields(
 
 /** Puts what the login form holds under the names that the app half knows. */
 function nameFields(arrived: Arrived, fields: Map<string, string>, site: Site): void {
-  const names = site.policy.login?.fields;
-  if (names === undefined || !isLogin(arrived, site)) return;
+  const names = loginAt(arrived, site)?.fields;
+  if (names === undefined) return;
   const [account, password] = [fields.get(names.account), fields.get(names.password)];
   fields.delete(names.account);
   fields.delete(names.password);
@@ -238,7 +240,7 @@ function nameFields(arrived: Arrived, fields: Map<string, string>, site: Site): 
 /** A button of the login form names an account: it stands for its name and its password. */
 function pickAccount(arrived: Arrived, fields: Map<string, string>, site: Site): void {
   const picked = site.state.accounts.get(fields.get('as') ?? '');
-  if (picked === undefined || !isLogin(arrived, site)) return;
+  if (picked === undefined || loginAt(arrived, site) === null) return;
   fields.set('account', picked.name).set('password', picked.password);
 }
 

@@ -38,7 +38,7 @@ export function writeResponse(view: View): Outgoing {
 function retryAfter({ site, decided, request, time }: View): Readonly<Record<string, string>> {
   if (decided.explanation.reason !== 'locked-out') return {};
   const pausedAt = site.state.attempts.get(request.form.get('account') ?? '')?.pausedAt ?? null;
-  const pause = site.policy.login?.attempts?.pause ?? null;
+  const pause = decided.route?.login?.attempts?.pause ?? null;
   if (pausedAt === null || pause === null) return {};
   return { 'retry-after': String(Math.max(0, pausedAt + pause - time)) };
 }

@@ -10,8 +10,8 @@ import type { View } from './pages/view.js';
 import {
   nameOf,
   isKnown,
-  isLogin,
   isTooLong,
+  loginAt,
   loginFault,
   loginFields,
   openTokens,
@@ -128,9 +128,9 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
     const status = error.statusCode ?? 500;
     const { method, originalUrl: target } = request;
     const { site } = parts;
-    const isForm = (status === 415 || status === 400) && isLogin({ method, target }, site);
-    const title = isForm
-      ? `Send a form, or JSON, with the fields ${loginFields(site)}`
+    const form = status === 415 || status === 400 ? loginAt({ method, target }, site) : null;
+    const title = form
+      ? `Send a form, or JSON, with the fields ${loginFields(form)}`
       : (TITLES[status] ?? (status < 500 ? 'Bad request' : 'A fault of the stand-in'));
     refuse(reply, status, title);
   });

@@ -4,7 +4,8 @@ import type { Browser } from 'playwright-core';
 import { ChromiumPlay, simulatedStep, type Simulated } from '../support/in-chromium';
 import { playWalk } from '../../src/core/walks/runner';
 import { standInOf } from '../support/over-the-wire';
-import { isDoable, startChromium, startOtherSite } from '../support/person';
+import { isDoable, startChromium } from '../support/person';
+import { startOtherSite } from '../support/other-site';
 import { EXAMPLES, project, shipped, SHIPPED } from '../support/policies';
 import { PROGRAM } from '../support/program';
 

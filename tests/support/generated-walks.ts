@@ -28,15 +28,17 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
   const address = fc.constantFrom(...addresses);
   const account = fc.constantFrom(...names);
   const from = fc.constantFrom(null, null, OTHER_SITE);
+  const door = fc.constantFrom(null, ...policy.logins.map((each) => each.name));
   const login = fc
-    .tuple(account, fc.constantFrom('right', 'right', 'right', 'wrong'), fc.boolean())
-    .map(([name, given, remember]): Action => {
+    .tuple(account, fc.constantFrom('right', 'right', 'right', 'wrong'), fc.boolean(), door)
+    .map(([name, given, remember, at]): Action => {
       const password = given === 'right' ? (policy.accounts.get(name)?.password ?? '') : 'wrong';
       return {
         verb: 'login',
         account: name,
         password,
         passwordGiven: given === 'wrong',
+        at,
         isWrong: given === 'wrong',
         role: null,
         remember: remember && policy.remember !== null,

@@ -3,6 +3,7 @@ import type { Policy } from '../../src/core/language/policy';
 import type { StepResult } from '../../src/core/walks/runner';
 import { LONGEST_FROZEN } from '../../src/core/browser/tabs';
 import { answered, type Answered } from '../../src/core/play/stage';
+import { isAdministration } from '../../src/core/steps/all-steps';
 import type { Walk } from '../../src/core/steps/walk';
 import { steer, steeringFields, told } from './over-the-wire';
 import { Person } from './person';
@@ -70,7 +71,7 @@ export class ChromiumPlay {
   private async act(person: Person, step: Walk['steps'][number]): Promise<void> {
     const { action } = step;
     if (action.verb === 'wait') return;
-    if (STEERED.has(action.verb)) await steer(this.standIn, action.verb, steeringFields(action));
+    if (isAdministration(action)) await steer(this.standIn, action.verb, steeringFields(action));
     else await person.act(step, await this.latestLink());
   }
 
@@ -94,16 +95,6 @@ export class ChromiumPlay {
     return messages.findLast(({ kind }) => kind === 'link')?.text ?? '/';
   }
 }
-
-const STEERED = new Set<string>([
-  'suspend',
-  'delete-account',
-  'set-roles',
-  'set-facts',
-  'set-flag',
-  'set-password',
-  'restart-app',
-]);
 
 /** The secret of a link is sealed on the wire. */
 function unsealed(address: string | null): string | null {

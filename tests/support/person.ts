@@ -1,12 +1,13 @@
-import { createServer } from 'node:http';
 import { mkdtempSync, rmSync } from 'node:fs';
-import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import { pathOf } from '../../src/core/app/router';
 import { chromiumOptions } from '../../src/live/chromium-options';
+import { isAdministration } from '../../src/core/steps/all-steps';
+import { takes } from '../../src/core/app/logins';
+import type { Login } from '../../src/core/steps/login';
 import type { Step, Walk } from '../../src/core/steps/walk';
 
 const OPTIONS = chromiumOptions(process.env['CHROMIUM'] ?? '/usr/bin/chromium');
@@ -16,24 +17,7 @@ export function startChromium(): Promise<Browser> {
   return chromium.launch(OPTIONS);
 }
 
-/** Another site, on a host of its own: a page with a link or a form that leads where it is told. */
-export async function startOtherSite(): Promise<{ readonly address: string; stop(): void }> {
-  const server = createServer((request, response) => {
-    const { searchParams } = new URL(request.url ?? '/', 'http://localhost');
-    const to = searchParams.get('to') ?? '/';
-    response.setHeader('content-type', 'text/html; charset=utf-8');
-    response.end(
-      searchParams.has('form')
-        ? `<!doctype html><form method="post" action="${to}"><button id="go">Go</button></form>`
-        : `<!doctype html><a id="go" href="${to}">Go</a>`,
-    );
-  });
-  await new Promise<void>((listening) => server.listen(0, '127.0.0.1', listening));
-  const { port } = server.address() as AddressInfo;
-  return { address: `http://localhost:${port}`, stop: () => server.close() };
-}
-
-/** What a person can do at a browser, or ask whoever keeps the app to do. */
+/** What a person can do at a browser, besides asking whoever keeps the app to do something. */
 const DOABLE = new Set<Step['action']['verb']>([
   'visit',
   'follow',
@@ -51,18 +35,14 @@ const DOABLE = new Set<Step['action']['verb']>([
   'close-browser',
   'open-browser',
   'clear-cookies',
-  'suspend',
-  'delete-account',
-  'set-roles',
-  'set-facts',
-  'set-flag',
-  'set-password',
-  'restart-app',
 ]);
 
 /** Whether a person could do a walk: without a stolen credential, another network or requests of one instant. */
 export function isDoable(walk: Walk): boolean {
-  return walk.steps.every(({ action, connectsFrom }) => connectsFrom === null && DOABLE.has(action.verb));
+  return walk.steps.every(
+    ({ action, connectsFrom }) =>
+      connectsFrom === null && (isAdministration(action) || DOABLE.has(action.verb)),
+  );
 }
 
 /** A person at a real browser. */
@@ -177,7 +157,7 @@ export class Person {
         await (await this.open()).clearCookies(action.name === null ? {} : { name: action.name });
         return;
       case 'login':
-        return this.fillIn(page, 'login', this.policy.login?.page ?? '/', [
+        return this.fillIn(page, ...(await this.loginFor(page, action)), [
           ['#account', action.account],
           ['#password', action.password],
           ...(action.remember ? [['#remember', 'yes'] as const] : []),
@@ -257,6 +237,22 @@ export class Person {
       await page.evaluate(`document.querySelector('${field}').${change}`);
     }
     await this.click(page, `${shown} p button`);
+  }
+
+  /** The form that is filled in, and its page: the one that is named or stands in front, else of the first login that takes the account. */
+  private async loginFor(page: Page, { account, at }: Login): Promise<[form: string, page: string]> {
+    const { logins, accounts } = this.policy;
+    const front = page.url().startsWith(this.address)
+      ? await page.evaluate<string | null>(
+          `document.querySelector('form[data-form^="login"]')?.dataset.form ?? null`,
+        )
+      : null;
+    const known = accounts.get(account);
+    const login =
+      logins.find(({ name }) => name === at) ??
+      logins.find(({ form }) => form === front) ??
+      logins.find((each) => known !== undefined && takes(each, known));
+    return [login?.form ?? 'login', login?.page ?? this.policy.login?.page ?? '/'];
   }
 
   private async signOut(page: Page): Promise<void> {

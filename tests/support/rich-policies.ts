@@ -73,8 +73,18 @@ const tokens = fc.record({
   when: some('refused', 'never', '1s'),
 });
 
+/** A second login, which takes some. */
+const door = fc.record({
+  takes: some('', ', takes: [chief]', ', takes: [guide, clerk]'),
+  landing: some('', ', landing: [{ otherwise: /a }]', ', landing: [{ role: guide, to: /b }]'),
+  return: some('', ', return: {}'),
+  renews: some(true, true, false),
+  attempts: some('', ', attempts: { most: 1, within: 3s, pause: 2s }'),
+});
+
 const LEFT_OUT = [
   'more',
+  'door',
   'tokens',
   'return',
   'as-role',
@@ -128,6 +138,7 @@ export const richPolicies = fc
     ),
     cache: some('', 'back-button: cached'),
     more,
+    door,
     /** What is left out, since all of it together has very many situations: one policy in four leaves out nothing. */
     without: fc.oneof(
       { weight: 1, arbitrary: fc.constant<(typeof LEFT_OUT)[number][]>([]) },
@@ -157,6 +168,7 @@ export const richPolicies = fc
     const hasCode = each.isHalf && login.by === 'session';
     const { more: further } = each;
     const isMore = has('more');
+    const front = `{ page: /in, submit: POST /in, by: ${login.by}, renew-session-id: ${login.renews}${login.return}${login.asRole} }`;
     return policyText({
       roles: 'roles: { clerk: [], chief: [clerk], guide: [] }',
       accounts: `accounts: { ann: { password: a-1, roles: [${each.given.join(', ')}]${hasCode ? ', second-factor: true' : ''}${isMore ? further.facts + further.joined : ''} } }`,
@@ -166,7 +178,8 @@ export const richPolicies = fc
         '  /in: { for: guests }',
         hasCode ? '  /in/code: { for: guests }' : '',
         `  /a: { for: ${a}${write}${each.loads && hasTokens ? ', loads: [GET /api/x]' : ''}${each.guard} }`,
-        `  /b: { for: ${b}${each.forward} }`,
+        `  /b: { for: ${b}${each.forward}${has('door') ? ', refusals: { guest: staff }' : ''} }`,
+        has('door') ? '  /staff: { for: guests }' : '',
         isMore ? `  /terms: { for: ${further.terms}${further.sets}${further.refusals} }` : '',
         isMore
           ? `  /sale: { for: ${further.sale}, parts: { buy: { text: Buy, for: [guide], sends: POST /terms } } }`
@@ -178,7 +191,9 @@ export const richPolicies = fc
         .filter((text) => text !== '')
         .join('\n'),
       rules: `refusals: { role: ${each.refusal} }`,
-      login: `login: { page: /in, submit: POST /in, by: ${login.by}, renew-session-id: ${login.renews}${login.return}${login.asRole} }`,
+      login: has('door')
+        ? `logins: { front: ${front}, staff: { page: /staff, submit: POST /staff, renew-session-id: ${each.door.renews}${each.door.takes}${each.door.landing}${each.door.return}${each.door.attempts} } }`
+        : `login: ${front}`,
       landing: each.landing,
       logout: `logout: { submit: POST /out, ends: [${each.ends.join(', ')}], everywhere: ${each.everywhere} }`,
       session: each.session,

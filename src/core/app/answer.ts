@@ -8,7 +8,7 @@ import {
   type HttpResponse,
   type Method,
 } from '../http/messages.js';
-import type { ReturnRules } from '../language/policy.js';
+import type { Login, ReturnRules } from '../language/policy.js';
 import type { Refusal } from '../vocabulary/refusal.js';
 import type { Path } from '../language/yaml-text.js';
 import type { App, AppState } from './app.js';
@@ -85,7 +85,8 @@ export function refuse(
   reason: Reason,
 ): HttpResponse {
   const refusal = refusalFor(route, visitor, reason);
-  const { login, secondFactor } = app.policy;
+  const { secondFactor } = app.policy;
+  const login = loginFor(app, refusal);
   const asked = route.path + request.query;
   switch (refusal.to) {
     case 'status':
@@ -93,7 +94,7 @@ export function refuse(
     case 'path':
       return redirect(request.method, refusal.path);
     case 'landing': {
-      const entry = landingEntry(app.policy, visitor);
+      const entry = landingEntry(app.policy, visitor, route.login);
       return entry === null ? refuseWith(404, request) : redirect(request.method, entry.to);
     }
     case 'shell':
@@ -101,10 +102,10 @@ export function refuse(
       return isSafe(request.method) ? respond(200, { body: SHELL }) : refuseWith(404, request);
     case 'login':
       if (login === null) return refuseWith(401, request);
-      return redirect(request.method, withReturn(app, login.page, request.method, asked));
+      return redirect(request.method, withReturn(login, login.page, request.method, asked));
     case 'code-page':
       if (secondFactor === null) return refuseWith(403, request);
-      return redirect(request.method, withReturn(app, secondFactor.page, request.method, asked));
+      return redirect(request.method, withReturn(login, secondFactor.page, request.method, asked));
   }
 }
 
@@ -120,6 +121,12 @@ const SHELL: Body = {
   token: null,
 };
 
+/** The login to which a refusal leads, or whose return address goes along with it; null where there is none. */
+export function loginFor({ policy }: Pick<App, 'policy'>, refusal: Refusal): Login | null {
+  const name = refusal.to === 'login' ? refusal.login : undefined;
+  return policy.logins.find((each) => each.name === name) ?? policy.login;
+}
+
 /** What the policy says a visitor gets who is refused. */
 export function refusalFor(
   { refusals }: Pick<Route, 'refusals'>,
@@ -131,8 +138,8 @@ export function refusalFor(
 }
 
 /** A page with a form, and the address that was asked for, where that goes along. */
-function withReturn(app: App, page: string, method: Method, asked: string): string {
-  const rules = app.policy.login?.return ?? null;
+function withReturn(login: Login | null, page: string, method: Method, asked: string): string {
+  const rules = login?.return ?? null;
   return rules !== null && rules.kept === 'address' && takesUp(rules, method)
     ? withParameter(page, rules.param, asked)
     : page;

@@ -34,8 +34,9 @@ export function createApp(policy: Policy): App {
       ? [{ to: link.to, text: link.text, audience, parameters: route?.parameters ?? new Map() }]
       : [];
   });
-  const { login, signUp, secondFactor } = policy;
+  const { login, logins, signUp, secondFactor } = policy;
   const formPages = {
+    ...Object.fromEntries(logins.map(({ form, page }) => [form, pathOf(page)])),
     login: login && pathOf(login.page),
     'sign-up': signUp && pathOf(signUp.page),
     code: secondFactor && pathOf(secondFactor.page),
@@ -94,6 +95,8 @@ export interface CodeSent {
   readonly sentAt: Instant;
   readonly wrong: number;
   readonly remember: boolean;
+  /** The login that asked for it, by its place among several. */
+  readonly by: number;
 }
 
 /** The tokens that go back to one login. */

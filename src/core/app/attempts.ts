@@ -1,16 +1,20 @@
 import type { Clock } from '../time/clock.js';
-import type { App, AppState } from './app.js';
+import type { Login } from '../language/policy.js';
+import type { AppState } from './app.js';
 
-/** Whether an account name lets nobody in for now; unknown names pause alike, so that they do not leak. */
-export function isPaused(app: App, state: AppState, name: string, clock: Clock): boolean {
-  const rules = app.policy.login?.attempts ?? null;
+/** Whether a login lets nobody in under an account name for now; unknown names pause alike, so that they do not leak. */
+export function isPaused({ attempts: rules }: Login, state: AppState, name: string, clock: Clock): boolean {
   const pausedAt = state.attempts.get(name)?.pausedAt ?? null;
   return rules !== null && pausedAt !== null && !clock.elapsed(pausedAt, rules.pause);
 }
 
 /** Counts a failed login; with the last that is allowed the pause begins. */
-export function countFailure(app: App, state: AppState, name: string, clock: Clock): AppState {
-  const rules = app.policy.login?.attempts ?? null;
+export function countFailure(
+  { attempts: rules }: Login,
+  state: AppState,
+  name: string,
+  clock: Clock,
+): AppState {
   if (rules === null) return state;
   const recent = (state.attempts.get(name)?.failures ?? []).filter(
     (failure) => !clock.elapsed(failure, rules.within),

@@ -1,5 +1,5 @@
 import { parameterOf, resolveAddress, withParameter } from '../http/address.js';
-import { isSafe, type HttpRequest, type HttpResponse } from '../http/messages.js';
+import { isSafe, type FormName, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Barrier, Policy, ReturnRules } from '../language/policy.js';
 import type { Clock } from '../time/clock.js';
 import type { Audience } from '../vocabulary/audience.js';
@@ -25,10 +25,11 @@ export function stopsAt(app: App, barrier: Barrier, route: Route): boolean {
 }
 
 /** The ways in and out pass, with the pages of their forms, but for those that the barrier names. */
-function barrierTakes({ formPages }: App, { also }: Barrier, { task, spelled }: Route): boolean {
-  const isAt = (form: keyof typeof formPages) => task === null && formPages[form] === spelled;
+function barrierTakes({ formPages }: App, { also }: Barrier, { task, login, spelled }: Route): boolean {
+  const isAt = (form: FormName) => task === null && formPages[form] === spelled;
   if (task === 'sign-up' || isAt('sign-up')) return also.has('sign-up');
-  if (task === 'login' || task === 'code' || isAt('login') || isAt('code')) return also.has('login');
+  const isLogin = login !== null && (task === 'login' || task === null);
+  if (isLogin || task === 'code' || isAt('code')) return also.has('login');
   return task === null;
 }
 

@@ -56,20 +56,22 @@ export function ownAddress(
 
 /** Which barriers let an address through, and whether it has the form of a way in, which they treat otherwise. */
 function barriersKey(
-  { barriers, login, signUp, secondFactor }: Policy,
+  { barriers, logins, signUp, secondFactor }: Policy,
   router: Router,
   address: string,
 ): string {
   if (barriers.length === 0) return '';
   const through = barriers.map(({ lets }) => lets.some((pattern) => router.covers(pattern, address)));
-  const forms = [login, signUp, secondFactor].map((form) => form !== null && pathOf(form.page) === address);
+  const forms = [...logins, signUp, secondFactor].map(
+    (form) => form !== null && pathOf(form.page) === address,
+  );
   return [...through, ...forms].map(Number).join('');
 }
 
 /** A text that is the same for routes that treat every visitor alike, of a page that is looked for there. */
 export function routeKey(route: Route | null, page: Page | null): string {
   if (route === null) return '';
-  const { grounds, rule, kind, task, guard, cache, refusals } = route;
+  const { grounds, rule, kind, task, login, guard, cache, refusals } = route;
   const loads = page?.loads.map(({ method, path }) => `${method} ${path}`) ?? [];
   const own =
     page === null
@@ -90,6 +92,7 @@ export function routeKey(route: Route | null, page: Page | null): string {
     audienceKey(grounds.audience),
     kind,
     task ?? '',
+    login?.form ?? '',
     rule?.onlyHttps === true,
     route.hasSlash,
     route.isAnswered,

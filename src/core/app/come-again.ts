@@ -2,7 +2,7 @@ import type { Clock } from '../time/clock.js';
 import { parameterOf, resolveAddress } from '../http/address.js';
 import { isSafe, type HttpRequest } from '../http/messages.js';
 import type { Seconds } from '../time/duration.js';
-import type { Policy } from '../language/policy.js';
+import type { Login, Policy } from '../language/policy.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { admit } from './admit.js';
 import type { App, AppState } from './app.js';
@@ -26,18 +26,29 @@ export function openForm(
   visitor: Identity,
   clock: Clock,
 ): OpenForm {
-  const { login, code } = app.formPages;
+  const { code } = app.formPages;
   if (visitor.account === null) return null;
-  const isAt = (page: string | null, task: Route['task']) =>
-    route.task === task || (route.task === null && page === route.spelled && isSafe(request.method));
-  if (isAt(login, 'login')) return isStale(app, state, request, visitor, clock) ? 'login' : null;
-  return isAt(code, 'code') && owesCode(state, visitor) ? 'code' : null;
+  const { login } = route;
+  if (login !== null && (route.task === 'login' || isPage(route, request))) {
+    return isStale(app, login, state, request, visitor, clock) ? 'login' : null;
+  }
+  const isAtCode = route.task === 'code' || (isPage(route, request) && code === route.spelled);
+  return isAtCode && owesCode(state, visitor) ? 'code' : null;
+}
+
+function isPage({ task }: Route, { method }: HttpRequest): boolean {
+  return task === null && isSafe(method);
 }
 
 /** Whether a new login is asked for by the address that goes along, or, where none does, by any page. */
-function isStale(app: App, state: AppState, request: HttpRequest, visitor: Identity, clock: Clock): boolean {
-  const { policy, router } = app;
-  const rules = policy.login?.return ?? null;
+function isStale(
+  { policy, router }: App,
+  { return: rules }: Login,
+  state: AppState,
+  request: HttpRequest,
+  visitor: Identity,
+  clock: Clock,
+): boolean {
   const passed =
     rules?.kept === 'session'
       ? (state.sessions[visitor.session]?.asked ?? null)

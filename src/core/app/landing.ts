@@ -1,5 +1,6 @@
-import type { LandingEntry, Policy } from '../language/policy.js';
+import type { LandingEntry, Login, Policy } from '../language/policy.js';
 import type { AskedFacts, Facts } from '../vocabulary/audience.js';
+import { takes } from './logins.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
 
 /** What decides where somebody lands. */
@@ -8,9 +9,10 @@ export interface Lander {
   readonly facts: Facts;
 }
 
-/** Where the policy lands somebody: one rule for every way in. */
-export function landingEntry(policy: Policy, who: Lander): LandingEntry | null {
-  return firstEntry(policy.landing, who);
+/** Where the policy lands somebody: one rule for every way in. At a login that takes them its own entries go before it. */
+export function landingEntry(policy: Policy, who: Lander, by: Login | null = null): LandingEntry | null {
+  const own = by !== null && takes(by, who) ? firstEntry(by.landing, who) : null;
+  return own ?? firstEntry(policy.landing, who);
 }
 
 /**

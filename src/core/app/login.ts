@@ -7,29 +7,38 @@ import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
 import { GUEST, sessionFault } from './identify.js';
+import { takes } from './logins.js';
 import { asRefusal, showAgain } from './page.js';
 import type { Reason } from './reasons.js';
 import { askedFor } from './return-address.js';
 import { askForCode } from './second-factor.js';
 import { letIn, shownSession, type Entrant } from './way-in.js';
 
-/** The login endpoint, for a visitor who is in its audience. */
-export function login(app: App, state: AppState, request: HttpRequest, isApi: boolean, clock: Clock): Answer {
-  const rules = app.policy.login;
-  if (rules === null) throw new Error('a login endpoint without login rules');
+/** The endpoint of a login, for a visitor who is in its audience. */
+export function login(
+  app: App,
+  rules: Login,
+  state: AppState,
+  request: HttpRequest,
+  isApi: boolean,
+  clock: Clock,
+): Answer {
   const name = request.form.get('account') ?? '';
   const refuseAttempt = (after: AppState, at: Path, reason: Reason): Answer => ({
     state: after,
     response: refusedAttempt(app, rules, request, isApi, clock),
     explanation: explain(null, reason, at),
   });
-  if (isPaused(app, state, name, clock)) {
-    return refuseAttempt(state, ['login', 'attempts'], 'locked-out');
+  if (isPaused(rules, state, name, clock)) {
+    return refuseAttempt(state, [...rules.at, 'attempts'], 'locked-out');
   }
   const account = state.accounts.get(name);
   if (account === undefined || request.form.get('password') !== account.password) {
-    const counted = countFailure(app, state, name, clock);
+    const counted = countFailure(rules, state, name, clock);
     return refuseAttempt(counted, rules.submit.at, 'wrong-password');
+  }
+  if (!takes(rules, account)) {
+    return refuseAttempt(countFailure(rules, state, name, clock), [...rules.at, 'takes'], 'other-login');
   }
   if (account.state !== 'active') {
     return refuseAttempt(state, [...account.at, 'state'], account.state);
@@ -41,9 +50,10 @@ export function login(app: App, state: AppState, request: HttpRequest, isApi: bo
     return refuseAttempt(state, ['session', 'at-once'], 'locked-out');
   }
   const asRole = pickRole(rules, account, request.form.get('role') ?? null);
-  if (asRole === undefined) return refuseAttempt(state, ['login', 'as-role'], 'role');
+  if (asRole === undefined) return refuseAttempt(state, [...rules.at, 'as-role'], 'role');
   const forgotten = forgetFailures(state, name);
   const entrant: Entrant = {
+    by: rules,
     account,
     asRole,
     secondFactor: false,
@@ -87,7 +97,7 @@ function refusedAttempt(
   if (rules.shownAgain !== null) {
     return byScript || isApi
       ? refuseWith(asRefusal(rules.shownAgain), request)
-      : showAgain(app, 'login', rules.shownAgain.status, GUEST, clock);
+      : showAgain(app, rules.form, rules.shownAgain.status, GUEST, clock);
   }
   if (isApi && rules.wrong === rules.page) return refuseWith(401, request);
   const asked = askedFor(rules, request);

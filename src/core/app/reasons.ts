@@ -63,9 +63,13 @@ const REASON_KINDS = {
     when: 'account and password do not go together',
     needs: ['login', ({ login }) => login !== null],
   },
+  'other-login': {
+    when: 'this login does not take the account',
+    needs: ['takes of a login', ({ logins }) => logins.some(({ takes }) => takes !== null)],
+  },
   'locked-out': {
     when: 'there were too many wrong passwords under that name',
-    needs: ['login.attempts', ({ login }) => (login?.attempts ?? null) !== null],
+    needs: ['login.attempts', ({ logins }) => logins.some(({ attempts }) => attempts !== null)],
   },
   suspended: { when: 'the account is suspended' },
   unconfirmed: { when: 'the account was not confirmed yet' },
@@ -107,8 +111,7 @@ const REASON_KINDS = {
   },
   'unsafe-return': {
     when: 'the return address was not one to follow, and was left',
-    limit: ['login', 'return'],
-    needs: ['login.return', ({ login }) => (login?.return ?? null) !== null],
+    needs: ['login.return', ({ logins }) => logins.some((login) => login.return !== null)],
   },
   'csrf-refused': { when: 'the form was not one of the app’s own' },
 } as const satisfies Readonly<Record<string, ReasonKind>>;

@@ -66,7 +66,7 @@ export function resume(
     secondFactor: hasCode,
     fresh: countsAs.fresh,
     half,
-    code: half ? { sentAt: clock.now, wrong: 0, remember: false } : null,
+    code: half ? { sentAt: clock.now, wrong: 0, remember: false, by: 0 } : null,
   };
   const renews = app.policy.login?.renewSessionId !== false;
   const left = renews ? endSession(app, state, guest, 'signed-out') : state;

@@ -12,7 +12,16 @@ import type { Path } from '../language/yaml-text.js';
 import { withAccount, withFacts } from './administration.js';
 import { admit } from './admit.js';
 import { barrierBefore, passedOn, stopAt } from './barriers.js';
-import { explain, redirect, refusalFor, refuse, refuseWith, takesUp, type Answer } from './answer.js';
+import {
+  explain,
+  loginFor,
+  redirect,
+  refusalFor,
+  refuse,
+  refuseWith,
+  takesUp,
+  type Answer,
+} from './answer.js';
 import type { App, AppState } from './app.js';
 import { identify, identityOf, type Identity } from './identify.js';
 import { openForm } from './come-again.js';
@@ -192,8 +201,9 @@ function turnAway(
   clock: Clock,
 ): Answer {
   const response = refuse(app, route, request, visitor, reason);
-  const rules = app.policy.login?.return ?? null;
-  const { to } = refusalFor(route, visitor, reason);
+  const refusal = refusalFor(route, visitor, reason);
+  const { to } = refusal;
+  const rules = loginFor(app, refusal)?.return ?? null;
   if (
     rules?.kept !== 'session' ||
     !takesUp(rules, request.method) ||
@@ -259,7 +269,8 @@ function perform(
   const isApi = route.kind === 'api';
   switch (task) {
     case 'login':
-      return login(app, state, request, isApi, clock);
+      if (route.login === null) throw new Error('a login endpoint without its login');
+      return login(app, route.login, state, request, isApi, clock);
     case 'logout':
       return logout(app, state, request, isApi, visitor);
     case 'refresh':

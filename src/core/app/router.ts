@@ -1,7 +1,16 @@
 import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
-import type { BackButton, Endpoint, Kind, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
+import type {
+  BackButton,
+  Endpoint,
+  Kind,
+  Login,
+  Page,
+  Policy,
+  Rule,
+  StatedAudience,
+} from '../language/policy.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import { encodedPath, hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
@@ -47,6 +56,8 @@ export interface Route {
   readonly grounds: Grounds;
   /** What the app does itself for this method. */
   readonly task: Task | null;
+  /** The login whose page it is, or whose form is sent there by this method; null for none. */
+  readonly login: Login | null;
   /** The methods of all that it does at this address. */
   readonly taskMethods: readonly Method[];
 }
@@ -69,6 +80,7 @@ interface AppEndpoint {
   readonly at: Endpoint['at'];
   /** The page whose audience it has; null where it has its own. */
   readonly page: string | null;
+  readonly login: Login | null;
 }
 
 /** Addresses that are remembered once looked up; more than this, and very long ones, are looked up anew. */
@@ -84,6 +96,8 @@ export class Router {
   private readonly endpoints = new PageIndex<AppEndpoint[]>();
   private readonly places = new Map<string, Place | null>();
   private readonly routes = new Map<Method, Map<string, Route | null>>();
+  /** The logins by the normalised paths of their pages; of two at one page the first. */
+  private readonly loginPages: ReadonlyMap<string, Login>;
   private readonly host: string;
   /** Whether letters count the same in either case. */
   private readonly folds: boolean;
@@ -92,25 +106,37 @@ export class Router {
     this.folds = policy.routing.letterCase === 'ignored';
     for (const page of policy.pages) this.pages.add(this.folded(page.pattern), page);
     this.rules = new RuleIndex(policy.rules, (pattern) => this.folded(pattern));
+    this.loginPages = new Map(policy.logins.toReversed().map((each) => [pathOf(each.page), each]));
     this.host = hostOf(policy.origin);
     for (const method of METHODS) this.routes.set(method, new Map());
     this.addEndpoints();
   }
 
   private addEndpoints(): void {
-    const { login, logout, tokens, signUp, confirm, secondFactor } = this.policy;
-    const add = (task: Task, endpoint: Endpoint | undefined, page: string | null) => {
+    const { logins, logout, tokens, signUp, confirm, secondFactor } = this.policy;
+    const add = (
+      task: Task,
+      endpoint: Endpoint | undefined,
+      page: string | null,
+      login: Login | null = null,
+    ) => {
       const pattern = endpoint && exactPattern(endpoint.path);
-      if (pattern) this.addEndpoint(pattern, { task, method: endpoint.method, at: endpoint.at, page });
+      if (pattern) this.addEndpoint(pattern, { task, method: endpoint.method, at: endpoint.at, page, login });
     };
-    add('login', login?.submit, login?.page ?? null);
+    for (const login of logins) add('login', login.submit, login.page, login);
     for (const submit of logout?.submits ?? []) add('logout', submit, null);
     add('refresh', tokens?.submit, null);
     add('revoke', tokens?.revoke ?? undefined, null);
     add('sign-up', signUp?.submit, signUp?.page ?? null);
     add('code', secondFactor?.submit, secondFactor?.page ?? null);
     if (confirm !== null) {
-      this.addEndpoint(confirm.pattern, { task: 'confirm', method: 'GET', at: confirm.at, page: null });
+      this.addEndpoint(confirm.pattern, {
+        task: 'confirm',
+        method: 'GET',
+        at: confirm.at,
+        page: null,
+        login: null,
+      });
     }
   }
 
@@ -211,6 +237,7 @@ export class Router {
       isAnswered,
       grounds,
       task: endpoint?.task ?? null,
+      login: endpoint === null ? (this.loginPages.get(place.spelled) ?? null) : endpoint.login,
       taskMethods: endpoints.map((each) => each.method),
     };
   }

@@ -1,6 +1,7 @@
 import type { Clock } from '../time/clock.js';
 import { withParameter } from '../http/address.js';
 import type { HttpRequest } from '../http/messages.js';
+import type { Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { explain, refuseWith, type Answer } from './answer.js';
 import type { App, AppState, SessionRecord } from './app.js';
@@ -25,7 +26,8 @@ export function askForCode(
   const rules = app.policy.secondFactor;
   if (rules === null) throw new Error('a code is asked for without rules for it');
   const under = shownSession(app, request);
-  const renews = app.policy.login?.renewSessionId !== false;
+  const { by } = entrant;
+  const renews = by.renewSessionId;
   const state = renews ? endSession(app, before, under, 'signed-out') : before;
   const { account, asRole } = entrant;
   const start = {
@@ -36,13 +38,13 @@ export function askForCode(
     secondFactor: false,
     fresh: true,
     half: true,
-    code: { sentAt: clock.now, wrong: 0, remember: entrant.remember },
-    asked: askedIn(app, before, request, null),
+    code: { sentAt: clock.now, wrong: 0, remember: entrant.remember, by: app.policy.logins.indexOf(by) },
+    asked: askedIn(app, by, before, request, null),
   };
   const started = startSession(app, state, start, renews ? -1 : under, clock);
   return {
     state: started.state,
-    response: goOn(request, withAsked(app, request, rules.page), started.setCookie),
+    response: goOn(request, withAsked(by, request, rules.page), started.setCookie),
     explanation: explain(null, 'code-needed', [...account.at, 'second-factor']),
   };
 }
@@ -51,7 +53,7 @@ export function askForCode(
 export function sendCode(state: AppState, visitor: Identity, clock: Clock): AppState {
   if (visitor.session < 0 || visitor.account === null) return state;
   return changeSession(state, visitor.session, {
-    code: { sentAt: clock.now, wrong: 0, remember: false },
+    code: { sentAt: clock.now, wrong: 0, remember: false, by: 0 },
   });
 }
 
@@ -77,13 +79,14 @@ export function takeCode(
   clock: Clock,
 ): Answer {
   const rules = app.policy.secondFactor;
-  const page = app.policy.login?.page ?? '/';
   const record = state.sessions[visitor.session];
+  const login = app.policy.logins[record?.code?.by ?? 0] ?? app.policy.login;
+  const page = login?.page ?? '/';
   const again = rules?.shownAgain ?? null;
   const refused = (after: AppState, to: string, reason: Reason, at: Path): Answer => {
     const isShown = again !== null && to === rules?.page;
     const response = !isShown
-      ? goOn(request, withAsked(app, request, to), [])
+      ? goOn(request, withAsked(login, request, to), [])
       : request.accept === 'application/json'
         ? refuseWith(asRefusal(again), request)
         : showAgain(app, 'code', again.status, visitor, clock);
@@ -115,11 +118,13 @@ export function takeCode(
     const counted = changeSession(state, visitor.session, { code: { ...code, wrong } });
     return refused(counted, rules.page, 'code-wrong', rules.submit.at);
   }
+  if (login === null) throw new Error('a one-time code without a login');
   const entrant = {
+    by: login,
     account,
     asRole: record.asRole,
     secondFactor: true,
-    asked: app.policy.login === null ? null : askedFor(app.policy.login, request),
+    asked: askedFor(login, request),
     lands: null,
     remember: code.remember,
   };
@@ -134,7 +139,7 @@ function withoutCode(app: App, state: AppState, session: number, record: Session
 }
 
 /** The page of a form, with the address that was asked for before, so that it is not lost however often a form is sent. */
-function withAsked({ policy: { login } }: App, request: HttpRequest, page: string): string {
+function withAsked(login: Login | null, request: HttpRequest, page: string): string {
   const asked = login === null ? null : askedFor(login, request);
   return asked === null ? page : withParameter(page, login?.return?.param ?? '', asked);
 }

@@ -33,6 +33,7 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
     };
   }
   const entrant = {
+    by: login,
     account,
     asRole: null,
     secondFactor: false,

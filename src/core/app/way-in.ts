@@ -17,6 +17,8 @@ import { startFamily } from './tokens.js';
 
 /** Somebody whom the app is about to let in, by whatever way. */
 export interface Entrant {
+  /** The login that it is, or as which it is treated. */
+  readonly by: Login;
   readonly account: Account;
   /** The one role picked at the login; null for all. */
   readonly asRole: string | null;
@@ -37,15 +39,14 @@ export function letIn(
   entrant: Entrant,
   clock: Clock,
 ): Answer {
-  const rules = app.policy.login;
-  if (rules === null) throw new Error('a way in without login rules');
+  const { by: rules } = entrant;
   const under = shownSession(app, request);
-  const asked = askedIn(app, before, request, entrant.asked);
-  const where = destination(app, before, rules, { ...entrant, asked }, clock);
+  const asked = askedIn(app, rules, before, request, entrant.asked);
+  const where = destination(app, before, { ...entrant, asked }, clock);
   const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
   const { name } = entrant.account;
   const alone = app.policy.session['at-once'] === 'latest-wins' ? endOthers(app, state, name) : state;
-  const first = handOut(app, rules, alone, entrant, rules.renewSessionId ? -1 : under, where, clock);
+  const first = handOut(app, alone, entrant, rules.renewSessionId ? -1 : under, where, clock);
   const handed = entrant.remember ? withMemory(app, first, name, clock) : first;
   const explanation = explain(entrant.account.name, where.reason, where.at);
   if (where.location === null) {
@@ -93,12 +94,12 @@ export function shownSession(app: App, request: HttpRequest): number {
 /** The address that was asked for first, as far as it is still known at the login: what the form passes on, or the session has. */
 export function askedIn(
   app: App,
+  login: Login,
   state: AppState,
   request: HttpRequest,
   passedOn: string | null,
 ): string | null {
-  const { login } = app.policy;
-  if (login?.return?.kept !== 'session') return passedOn;
+  if (login.return?.kept !== 'session') return passedOn;
   const isLost = login.renewSessionId && !login.return.carriedOver;
   return isLost ? null : (state.sessions[shownSession(app, request)]?.asked ?? null);
 }
@@ -112,14 +113,13 @@ interface HandedOut {
 /** Hands out what `login.by` says: a session, tokens, or both tied together. */
 function handOut(
   app: App,
-  rules: Login,
   before: AppState,
   entrant: Entrant,
   under: number,
   where: Destination,
   clock: Clock,
 ): HandedOut {
-  const { account, asRole, secondFactor } = entrant;
+  const { by: rules, account, asRole, secondFactor } = entrant;
   const roles = account.roles;
   const start = (family: number | null): SessionStart => {
     return {
@@ -152,11 +152,11 @@ interface Destination {
 }
 
 /** Where a way in leads: the address asked for first when it is accepted and allowed, else the landing. */
-function destination(app: App, state: AppState, rules: Login, entrant: Entrant, clock: Clock): Destination {
-  const { asked } = entrant;
+function destination(app: App, state: AppState, entrant: Entrant, clock: Clock): Destination {
+  const { by: rules, asked } = entrant;
   if (rules.return === null || asked === null) return toLanding(app, entrant, 'served');
   const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
-  if (accepted === null) return toLanding(app, entrant, 'unsafe-return');
+  if (accepted === null) return { ...toLanding(app, entrant, 'unsafe-return'), at: rules.return.at };
   if (rules.return.onlyIfAllowed && !mayRead(app, state, accepted, entrant, clock)) {
     return toLanding(app, entrant, 'served');
   }
@@ -165,7 +165,7 @@ function destination(app: App, state: AppState, rules: Login, entrant: Entrant, 
 
 function toLanding(app: App, entrant: Entrant, reason: Reason): Destination {
   if (entrant.lands !== null) return { location: entrant.lands, at: ['sign-up', 'lands'], reason };
-  const entry = landingEntry(app.policy, landerOf(app, entrant));
+  const entry = landingEntry(app.policy, landerOf(app, entrant), entrant.by);
   return entry === null
     ? { location: null, at: ['landing'], reason: 'unknown-page' }
     : { location: entry.to, at: entry.at, reason };

@@ -48,7 +48,7 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
     case 'fill-in': {
       const { fill } = deed;
       const form = client.forms[fill.form];
-      if (form === null) return done(browser);
+      if (!form) return done(browser);
       if (deed.fromOtherSite === true) {
         return sendForeignForm(client, withoutPageMemory(client, browser), fill, clock);
       }

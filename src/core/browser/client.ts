@@ -1,7 +1,7 @@
 import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
-import type { FormName } from '../http/messages.js';
+import type { FormName, LoginForm } from '../http/messages.js';
 import type { Endpoint, LandingEntry, Policy, TokenRules } from '../language/policy.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import type { Credential } from '../vocabulary/credentials.js';
@@ -16,8 +16,8 @@ export interface Client {
   /** The field in which forms carry the app's token; null for none. */
   readonly csrfField: string | null;
   readonly tokens: TokenRules | null;
-  /** The login page as the policy names it; null for none. */
-  readonly loginPage: string | null;
+  /** The pages of the logins as the policy names them. */
+  readonly loginPages: Readonly<Partial<Record<LoginForm, string>>>;
   /** The query parameter that carries the address asked for first; null for none. */
   readonly returnParameter: string | null;
   /** Where the script goes when a refresh has failed. */
@@ -47,7 +47,7 @@ export interface Form {
 
 /** The client of an app. */
 export function clientOf({ policy, menu, router }: App): Client {
-  const { login, logout, tokens, signUp, secondFactor, csrf } = policy;
+  const { login, logins, logout, tokens, signUp, secondFactor, csrf } = policy;
   const [submit] = logout?.submits ?? [];
   const failed = tokens?.failedRefresh ?? 'login';
   const byScript = login !== null && login.by !== 'session';
@@ -62,6 +62,7 @@ export function clientOf({ policy, menu, router }: App): Client {
     origin: policy.origin,
     origins: originsOf(policy),
     forms: {
+      ...Object.fromEntries(logins.map((each) => [each.form, form(each, byScript)])),
       login: form(login, byScript),
       'sign-up': form(signUp, byScript && signUp?.then === 'login'),
       code: form(secondFactor, byScript),
@@ -72,7 +73,7 @@ export function clientOf({ policy, menu, router }: App): Client {
         : null,
     csrfField: csrf === null || csrf.token === 'absent' ? null : csrf.field,
     tokens,
-    loginPage: login?.page ?? null,
+    loginPages: Object.fromEntries(logins.map((each) => [each.form, each.page])),
     returnParameter: login?.return?.param ?? null,
     failedRefresh: failed === 'login' ? (login?.page ?? '/') : failed,
     refusals: policy.refusals.page,

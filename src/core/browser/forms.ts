@@ -26,7 +26,7 @@ export function passedOn({ returnParameter }: Client, page: ShownPage | null): s
 /** Fills in and sends a form; a return address in the page's own query goes along in a hidden field. */
 export function sendForm(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
   const form = client.forms[fill.form];
-  if (form === null) return done(browser);
+  if (!form) return done(browser);
   const fields = new Map(fill.fields);
   const back = passedOn(client, browser.tab.page);
   if (back !== null) fields.set(client.returnParameter ?? '', back);
@@ -39,7 +39,7 @@ export function sendForm(client: Client, browser: BrowserState, fill: Fill, cloc
 /** Sends a form like one of the app's that stands on a page of another site. */
 export function sendForeignForm(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
   const form = client.forms[fill.form];
-  if (form === null) return done(browser);
+  if (!form) return done(browser);
   const { method, path } = form.submit;
   const purpose: Purpose = { kind: 'navigate', fill: null };
   const sending = { method, to: within(client, path), purpose, form: fill.fields, crossSite: true };
@@ -72,4 +72,9 @@ function withoutCleared(tokens: HeldTokens | null, clears: ReadonlySet<string>):
   const nothing = refresh === null && access === '';
   // Of tokens in cookies script knows only that they are there.
   return nothing && (tokens.access !== '' || clears.has('access')) ? null : { ...tokens, access, refresh };
+}
+
+/** The forms that an app has. */
+export function formNames({ forms }: Pick<Client, 'forms'>): FormName[] {
+  return (Object.keys(forms) as FormName[]).filter((name) => forms[name] !== null);
 }

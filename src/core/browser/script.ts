@@ -3,6 +3,7 @@ import { GUEST, type Identity } from '../app/identify.js';
 import { firstEntry } from '../app/landing.js';
 import { reasonKind, type Reason } from '../app/reasons.js';
 import type { Clock } from '../time/clock.js';
+import type { LoginForm } from '../http/messages.js';
 import { targetOf, withParameter } from '../http/address.js';
 import { canRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
@@ -118,7 +119,7 @@ function targetFor(client: Client, browser: BrowserState, reason: Reason, clock:
     case 'landing':
       return firstEntry(client.landing, knownToScript(client, browser, clock))?.to ?? null;
     case 'login':
-      return withReturn(client.loginPage);
+      return withReturn(client.loginPages[formOf(client, chosen.login)] ?? null);
     case 'code-page':
       return withReturn(client.forms.code?.page ?? null);
   }
@@ -127,4 +128,10 @@ function targetFor(client: Client, browser: BrowserState, reason: Reason, clock:
 function withStatus(browser: BrowserState, status: number): BrowserState {
   const { page } = browser.tab;
   return page === null ? browser : withTab(browser, { page: { ...page, status } });
+}
+
+/** The form of the login of a name, or of the first. */
+function formOf({ loginPages }: Client, name: string | undefined): LoginForm {
+  const form: LoginForm = `login ${name ?? ''}`;
+  return loginPages[form] === undefined ? 'login' : form;
 }

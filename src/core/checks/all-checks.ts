@@ -1,5 +1,7 @@
 import { accessLifeLong } from './access-life-long.js';
 import { accessOutlivesRefresh } from './access-outlives-refresh.js';
+import { accountWithoutLogin } from './account-without-login.js';
+import { loginTakesOthers } from './login-takes-others.js';
 import { attemptsLimitDoubtful } from './attempts-limit-doubtful.js';
 import { attemptsWithoutLimit } from './attempts-without-limit.js';
 import { audienceNobodyHolds } from './audience-nobody-holds.js';
@@ -102,6 +104,8 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   noWayIn,
   loginPageClosed,
   wayClosedToGuests,
+  accountWithoutLogin,
+  loginTakesOthers,
   confirmationUnused,
   signUpLandingRefused,
   signUpGivesMuch,

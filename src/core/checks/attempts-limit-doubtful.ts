@@ -11,14 +11,15 @@ export const attemptsLimitDoubtful = check<{ perDay: number; pause: number }>({
     cwe: 'CWE-307',
     mend: 'Take something like { most: 5, within: 15m, pause: 15m }.',
   },
-  *find({ policy: { login } }) {
-    const attempts = login?.attempts ?? null;
-    if (attempts === null) return;
-    const { most, within, pause } = attempts;
-    // As fast as it goes: one short of the limit again and again, or all of them and the pause.
-    const perDay = Math.round(DAY * Math.max(most / Math.max(1, pause), (most - 1) / within));
-    if (perDay <= MOST_GUESSES && pause < DAY) return;
-    yield { at: attempts.at, params: { perDay, pause } };
+  *find({ policy: { logins } }) {
+    for (const { attempts } of logins) {
+      if (attempts === null) continue;
+      const { most, within, pause } = attempts;
+      // As fast as it goes: one short of the limit again and again, or all of them and the pause.
+      const perDay = Math.round(DAY * Math.max(most / Math.max(1, pause), (most - 1) / within));
+      if (perDay <= MOST_GUESSES && pause < DAY) continue;
+      yield { at: attempts.at, params: { perDay, pause } };
+    }
   },
   message: ({ perDay, pause }) =>
     pause >= DAY

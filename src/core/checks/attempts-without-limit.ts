@@ -1,7 +1,7 @@
 import { check } from './check.js';
 
 /** Guessing passwords is slowed down. */
-export const attemptsWithoutLimit = check<null>({
+export const attemptsWithoutLimit = check<{ name: string | null }>({
   meta: {
     code: 'attempts-without-limit',
     severity: 'warning',
@@ -11,8 +11,9 @@ export const attemptsWithoutLimit = check<null>({
     mend: 'Add attempts to login, such as { most: 5, within: 15m, pause: 15m }.',
   },
   *find(facts) {
-    const { login } = facts.policy;
-    if (login !== null && login.attempts === null) yield { at: ['login'], params: null };
+    for (const { at, name, attempts } of facts.policy.logins) {
+      if (attempts === null) yield { at, params: { name } };
+    }
   },
-  message: () => 'the login takes any number of wrong passwords',
+  message: ({ name }) => `the login${name === null ? '' : ` ${name}`} takes any number of wrong passwords`,
 });

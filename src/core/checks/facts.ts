@@ -2,6 +2,7 @@ import { readingBudget } from '../paths/remainder.js';
 import { admit } from '../app/admit.js';
 import { flagsAtFirst, initialState, type AppState } from '../app/app.js';
 import { accountClasses, audienceKey, ownAddress, pageClasses, type PageClass } from '../app/classes.js';
+import { takes } from '../app/logins.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
 import type { Grounds, Route } from '../app/router.js';
@@ -97,8 +98,9 @@ export class Facts {
 
   private logIn(account: Account, guest: LoginState): LoginState | null {
     const { name, password } = account;
-    const fields = { account: name, password };
-    let played = this.fillIn(guest, { deed: 'fill-in', fill: { form: 'login', fields: mapOf(fields) } });
+    const fields = mapOf({ account: name, password });
+    const form = this.policy.logins.find((each) => takes(each, account))?.form ?? 'login';
+    let played = this.fillIn(guest, { deed: 'fill-in', fill: { form, fields } });
     if (played.exchanges.some((exchange) => exchange.explanation.reason === 'code-needed')) {
       const half = { account: null, state: played.state, browser: played.browser };
       const code = mapOf({ code: RIGHT_CODE });
@@ -355,9 +357,9 @@ export class Facts {
     readonly page: string;
     readonly method: Method;
   })[] {
-    const { login, signUp, secondFactor } = this.policy;
+    const { logins, signUp, secondFactor } = this.policy;
     const forms = [
-      { name: 'login', section: login },
+      ...logins.map((section) => ({ name: section.form, section })),
       { name: 'sign-up', section: signUp },
       { name: 'code', section: secondFactor },
     ];

@@ -1,3 +1,4 @@
+import { loginFor } from '../app/answer.js';
 import { check } from './check.js';
 
 /** Whoever is turned away from a page for guests gets somewhere else. */
@@ -19,7 +20,7 @@ export const guestsOnlyReturns = check<{ who: string; to: string }>({
         : guestsOnly.to === 'path'
           ? [{ at: ['refusals', 'guests-only'], to: guestsOnly.path }]
           : guestsOnly.to === 'login'
-            ? [{ at: ['refusals', 'guests-only'], to: facts.policy.login?.page ?? '/' }]
+            ? [{ at: ['refusals', 'guests-only'], to: loginFor(facts.stage.app, guestsOnly)?.page ?? '/' }]
             : [];
     if (!facts.audiences.some(({ audience }) => audience.who === 'guests')) return;
     for (const { at, to } of targets) {

@@ -1,6 +1,7 @@
-import { landingEntry } from '../app/landing.js';
+import { takes } from '../app/logins.js';
+import { landingEntry, type Lander } from '../app/landing.js';
 import type { Identity } from '../app/identify.js';
-import type { LandingEntry } from '../language/policy.js';
+import type { LandingEntry, Policy } from '../language/policy.js';
 import { check } from './check.js';
 import type { Facts } from './facts.js';
 
@@ -15,7 +16,8 @@ export const landingRefused = check<{ who: string; to: string }>({
     mend: 'Land the role at a page of its own, or widen the audience of the page.',
   },
   *find(facts) {
-    for (const entry of facts.policy.landing) {
+    const { landing, logins } = facts.policy;
+    for (const entry of [...landing, ...logins.flatMap((login) => login.landing)]) {
       if (!facts.hasPage(entry.to)) continue;
       const refused = peopleOf(entry, facts).find(
         ({ visitor }) => facts.mayRead(entry.to, visitor) !== 'served',
@@ -35,19 +37,25 @@ export const landingRefused = check<{ who: string; to: string }>({
 /** The accounts that land by an entry; where there are none, somebody who holds just one of its roles. */
 function peopleOf(entry: LandingEntry, facts: Facts): { readonly who: string; readonly visitor: Identity }[] {
   const { accounts, roles } = facts.policy;
+  const isLanded = (who: Lander) => landsBy(facts.policy, who, entry);
   const real = [...accounts.values()]
     .filter(({ state }) => state === 'active')
-    .filter((account) => landingEntry(facts.policy, account) === entry)
+    .filter(isLanded)
     .map((account) => ({ who: `the account ${account.name}`, visitor: facts.signedIn(account) }));
   if (real.length > 0 || accountsAt(entry, facts) > 0) return real;
   return (entry.role ?? [])
     .map((role) => ({ role, holds: roles.get(role)?.holds ?? new Set<string>() }))
     .map(({ role, holds }) => ({ who: `the role ${role}`, visitor: facts.holderOf(holds) }))
-    .filter(({ visitor }) => landingEntry(facts.policy, visitor) === entry);
+    .filter(({ visitor }) => isLanded(visitor));
 }
 
 /** How many accounts land by an entry, those that cannot log in now among them. */
 function accountsAt(entry: LandingEntry, facts: Facts): number {
-  return [...facts.policy.accounts.values()].filter((each) => landingEntry(facts.policy, each) === entry)
-    .length;
+  return [...facts.policy.accounts.values()].filter((each) => landsBy(facts.policy, each, entry)).length;
+}
+
+/** Whether a login that takes somebody lands them by an entry, or a way in does that has no entries of its own. */
+function landsBy(policy: Policy, who: Lander, entry: LandingEntry): boolean {
+  const logins = policy.logins.filter((each) => takes(each, who));
+  return [null, ...logins].some((each) => landingEntry(policy, who, each) === entry);
 }

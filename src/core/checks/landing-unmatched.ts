@@ -1,4 +1,5 @@
 import { landingEntry } from '../app/landing.js';
+import { takes } from '../app/logins.js';
 import { check } from './check.js';
 
 /** Everybody who can log in must land somewhere. */
@@ -12,11 +13,14 @@ export const landingUnmatched = check<{ accounts: readonly string[] }>({
     mend: 'Add { otherwise: path } as the last landing entry.',
   },
   *find(facts) {
-    const { login, landing, accounts } = facts.policy;
+    const { login, logins, landing, accounts } = facts.policy;
     if (login === null) return;
-    const left = [...accounts.values()].filter((account) => landingEntry(facts.policy, account) === null);
-    if (landing.length === 0) yield { at: ['login'], params: { accounts: [] } };
-    else if (left.length > 0) {
+    const left = [...accounts.values()].filter((account) =>
+      logins.some((each) => takes(each, account) && landingEntry(facts.policy, account, each) === null),
+    );
+    if (landing.length + logins.flatMap((each) => each.landing).length === 0) {
+      yield { at: login.at, params: { accounts: [] } };
+    } else if (left.length > 0) {
       yield {
         at: ['landing'],
         params: { accounts: left.map((account) => account.name) },

@@ -1,5 +1,6 @@
 import { accountClasses } from '../app/classes.js';
 import { firstEntry, landingEntry, type Lander } from '../app/landing.js';
+import { takes } from '../app/logins.js';
 import { check } from './check.js';
 
 /** Every way in lands an account at the same page. */
@@ -13,7 +14,7 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
     mend: 'Let sign-up.lands and the page that forwards be landing, or give them the entries of landing.',
   },
   *find(facts) {
-    const { landing, signUp, pages, refusals } = facts.policy;
+    const { landing, logins, signUp, pages, refusals } = facts.policy;
     if (facts.policy.login === null) return;
     // A page that only sends people on is not where they end.
     const endOf = (to: string, who: Lander, seen: readonly string[] = []): string => {
@@ -37,7 +38,8 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
     }
     for (const { account } of accountClasses(facts.policy)) {
       if (account.state !== 'active') continue;
-      const entry = landingEntry(facts.policy, account);
+      const way = logins.find((each) => takes(each, account));
+      const entry = landingEntry(facts.policy, account, way);
       if (entry === null) continue;
       const related = [{ at: entry.at, message: 'the login lands here' }];
       const who = `the account ${account.name}`;

@@ -11,15 +11,15 @@ export const loginPageClosed = check<{ page: string }>({
     mend: 'Give the login page the audience guests.',
   },
   *find(facts) {
-    const { login } = facts.policy;
-    if (login === null || !facts.hasPage(login.page)) return;
-    if (facts.mayRead(login.page, facts.guest) === 'served') return;
-    const grounds = facts.route(login.page)?.grounds.at ?? [];
-    yield {
-      at: ['login', 'page'],
-      params: { page: login.page },
-      related: [{ at: grounds, message: 'this closes it' }],
-    };
+    for (const { at, page } of facts.policy.logins) {
+      if (!facts.hasPage(page) || facts.mayRead(page, facts.guest) === 'served') continue;
+      const grounds = facts.route(page)?.grounds.at ?? [];
+      yield {
+        at: [...at, 'page'],
+        params: { page },
+        related: [{ at: grounds, message: 'this closes it' }],
+      };
+    }
   },
   message: ({ page }) => `guests are refused at the login page ${page}`,
 });

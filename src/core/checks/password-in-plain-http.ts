@@ -11,9 +11,9 @@ export const passwordInPlainHttp = check<{ path: string }>({
     mend: 'Cover the form and where it is sent with a rule of scheme: https, best /**.',
   },
   *find(facts) {
-    const { login, signUp, rules, origin } = facts.policy;
+    const { logins, signUp, rules, origin } = facts.policy;
     if (!origin.startsWith('https:') || !rules.some(({ onlyHttps }) => onlyHttps)) return;
-    for (const form of [login, signUp]) {
+    for (const form of [...logins, signUp]) {
       if (form === null) continue;
       const open = [facts.route(form.page), facts.route(form.submit.path, form.submit.method)].find(
         (route) => route !== null && route.rule?.onlyHttps !== true,

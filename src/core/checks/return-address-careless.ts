@@ -1,5 +1,6 @@
 import { acceptedReturn, FOREIGN } from '../app/return-address.js';
 import { resolveAddress } from '../http/address.js';
+import type { ReturnRules } from '../language/policy.js';
 import { check } from './check.js';
 
 /** A return address must stay on the site. */
@@ -13,21 +14,24 @@ export const returnAddressCareless = check<{ accept: string; address: string; le
     mend: 'Use accept: same-origin, which judges the address as a browser resolves it, or a list of paths.',
   },
   *find(facts) {
-    const { login, origin } = facts.policy;
-    if (login === null || login.return === null) return;
-    const home = { origin, path: '/', query: '' };
-    for (const asked of FOREIGN) {
-      const accepted = acceptedReturn(login.return, asked, origin);
-      const leadsTo = accepted === null ? null : resolveAddress(accepted, home);
-      if (leadsTo === null || leadsTo.origin === origin) continue;
-      const accept = typeof login.return.accept === 'string' ? login.return.accept : 'listed';
-      yield {
-        at: ['login', 'return', 'accept'],
-        params: { accept, address: asked, leadsTo: leadsTo.origin },
-      };
-      return;
+    const { logins, origin } = facts.policy;
+    for (const { return: rules } of logins) {
+      const found = rules === null ? null : leadingOff(rules, origin);
+      if (rules === null || found === null) continue;
+      const accept = typeof rules.accept === 'string' ? rules.accept : 'listed';
+      yield { at: [...rules.at, 'accept'], params: { accept, ...found } };
     }
   },
   message: ({ accept, address, leadsTo }) =>
     `accept: ${accept} takes the return address ${address}, which leads to ${leadsTo}`,
 });
+
+/** An address that rules take although it leads off the site, and where to; null where there is none. */
+function leadingOff(rules: ReturnRules, origin: string): { address: string; leadsTo: string } | null {
+  for (const address of FOREIGN) {
+    const accepted = acceptedReturn(rules, address, origin);
+    const leadsTo = accepted === null ? null : resolveAddress(accepted, { origin, path: '/', query: '' });
+    if (leadsTo !== null && leadsTo.origin !== origin) return { address, leadsTo: leadsTo.origin };
+  }
+  return null;
+}

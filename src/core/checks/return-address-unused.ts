@@ -1,3 +1,4 @@
+import { loginFor } from '../app/answer.js';
 import { check } from './check.js';
 
 /** A return address is handed on when a guest is refused. */
@@ -11,10 +12,15 @@ export const returnAddressUnused = check<null>({
     mend: 'Let refusals.guest be login, or leave login.return out.',
   },
   *find(facts) {
-    const { login, refusals } = facts.policy;
-    if (login === null || login.return === null || login.return.accept === 'never') return;
-    const leads = [refusals.page.guest, refusals.api.guest].some((refusal) => refusal.to === 'login');
-    if (!leads) yield { at: ['login', 'return'], params: null };
+    const { logins, refusals, pages, rules } = facts.policy;
+    const all = [refusals, ...[...pages, ...rules].flatMap((each) => each.refusals ?? [])];
+    const led = all.flatMap(({ page, api }) => [page.guest, api.guest]);
+    for (const login of logins) {
+      if (login.return === null || login.return.accept === 'never') continue;
+      if (!led.some((refusal) => refusal?.to === 'login' && loginFor(facts.stage.app, refusal) === login)) {
+        yield { at: login.return.at, params: null };
+      }
+    }
   },
   message: () => 'no refusal sends guests to the login, so a return address is never handed on',
 });

@@ -11,9 +11,11 @@ export const roleUnused = check<{ role: string }>({
     mend: 'Give it to an account, use it in an audience or a landing, or take it out.',
   },
   *find(facts) {
-    const { roles, landing, accounts } = facts.policy;
+    const { roles, landing, logins, accounts } = facts.policy;
     const held = [...accounts.values()].flatMap((account) => [...account.roles]);
-    const used = new Set([...held, ...landing.flatMap((entry) => entry.role ?? [])]);
+    const lists = [landing, ...logins.map((login) => login.landing)].flat();
+    const asked = [...lists.flatMap(({ role }) => role ?? []), ...logins.flatMap(({ takes }) => takes ?? [])];
+    const used = new Set([...held, ...asked]);
     for (const { audience } of facts.audiences) {
       if (audience.who !== 'some') continue;
       for (const role of [...(audience.any ?? []), ...audience.all, ...audience.none]) used.add(role);

@@ -12,9 +12,10 @@ export const sessionIdKept = check<null>({
     mend: 'Set login.renew-session-id to true, or leave it out.',
   },
   *find(facts) {
-    const { login } = facts.policy;
-    if (login === null || login.renewSessionId || !handedOut(facts.policy).includes('session')) return;
-    yield { at: ['login', 'renew-session-id'], params: null };
+    if (!handedOut(facts.policy).includes('session')) return;
+    for (const { at, renewSessionId } of facts.policy.logins) {
+      if (!renewSessionId) yield { at: [...at, 'renew-session-id'], params: null };
+    }
   },
   message: () => 'a session id from before the login stays good after it',
 });

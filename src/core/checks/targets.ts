@@ -11,12 +11,13 @@ export interface Target {
 
 /** Every address that a policy sends people to, in the order of its sections. */
 export function targetsOf(policy: Policy): Target[] {
-  const { login, landing, logout, tokens, signUp, secondFactor, pages, menu } = policy;
+  const { logins, landing, logout, tokens, signUp, secondFactor, pages, menu } = policy;
   const targets: Target[] = [];
   const add = (address: string, ...at: Path) => targets.push({ at, address });
-  if (login !== null) {
-    add(login.page, 'login', 'page');
-    if (login.wrong !== login.page) add(login.wrong, 'login', 'wrong');
+  for (const { at, page, wrong, landing: own } of logins) {
+    add(page, ...at, 'page');
+    if (wrong !== page) add(wrong, ...at, 'wrong');
+    targets.push(...entryTargets(own));
   }
   targets.push(...entryTargets(landing));
   if (signUp !== null) {

@@ -36,13 +36,13 @@ export function deadlineOf(
 /** Whether a policy has what ends at a deadline. */
 export function hasDeadline(policy: Policy, deadline: Deadline): boolean {
   const ending = LIMITS.get(deadline);
-  if (ending === undefined) return (policy.login?.attempts ?? null) !== null;
+  if (ending === undefined) return policy.logins.some(({ attempts }) => attempts !== null);
   return ending.limit.life(policy) !== null;
 }
 
 /** When nobody is locked out any more: the one deadline that is not of anything that a browser holds. */
-function endOfPause({ login }: Policy, state: AppState): Seconds | null {
+function endOfPause({ logins }: Policy, state: AppState): Seconds | null {
   const paused = [...state.attempts.values()].map((each) => each.pausedAt).filter((at) => at !== null);
-  const pause = login?.attempts?.pause ?? null;
-  return paused.length === 0 || pause === null ? null : Math.max(...paused) + pause;
+  const pauses = logins.flatMap(({ attempts }) => attempts?.pause ?? []);
+  return paused.length === 0 || pauses.length === 0 ? null : Math.max(...paused) + Math.max(...pauses);
 }

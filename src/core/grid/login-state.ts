@@ -1,5 +1,6 @@
 import { lifeBy } from '../language/session-lives.js';
 import type { AppState } from '../app/app.js';
+import { takes } from '../app/logins.js';
 import { initialState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
@@ -101,6 +102,7 @@ function after(who: LoginState, condition: Condition, played: Played): LoginStat
 /** Logs an account in; one that the policy does not have is there for the time being. */
 function logIn(stage: Stage, account: Account): LoginState | null {
   const { name, password } = account;
+  const form = stage.app.policy.logins.find((each) => takes(each, account))?.form ?? 'login';
   const fields = new Map([['account', name]]).set('password', password);
   const guest = guestState(stage.app.policy);
   const accounts = new Map(guest.state.accounts).set(name, account);
@@ -109,7 +111,7 @@ function logIn(stage: Stage, account: Account): LoginState | null {
     { ...guest, state: { ...guest.state, accounts } },
     {
       deed: 'fill-in',
-      fill: { form: 'login', fields },
+      fill: { form, fields },
     },
   );
   const known = played.exchanges.some(

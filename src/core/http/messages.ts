@@ -35,7 +35,10 @@ export interface HttpRequest {
 }
 
 /** The forms that people fill in. */
-export type FormName = 'login' | 'sign-up' | 'code';
+export type FormName = LoginForm | 'sign-up' | 'code';
+
+/** The form of the first login, or of another by its name. */
+export type LoginForm = 'login' | `login ${string}`;
 
 /** A response as it crosses back. */
 export interface HttpResponse {

@@ -1,4 +1,4 @@
-import { readAddress, readPattern, type Scope } from './name-reader.js';
+import { checkName, readAddress, readPattern, type Scope } from './name-reader.js';
 import { readLandingList } from './landing-reader.js';
 import type { Names } from './audience-reader.js';
 import type { PolicyText } from './policy-schema.js';
@@ -25,12 +25,61 @@ export function readEndpoint(request: RequestText, at: Path, scope: Scope): Endp
   return { at, method: request.method, path: readAddress(request.target, at, scope) };
 }
 
-/** Reads how people log in. */
-export function readLogin(text: Section<'login'>, scope: Scope): Login {
-  const at: Path = ['login'];
+/** Reads how people log in: the one login, or all of several. */
+export function readLogins(
+  { login, logins }: Pick<PolicyText, 'login' | 'logins'>,
+  names: Names,
+  scope: Scope,
+): Login[] {
+  if (login !== undefined && logins !== undefined) {
+    const says = 'login and logins say the same twice; name the login in logins';
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOfKey([], 'login')));
+  }
+  if (logins === undefined) {
+    return login === undefined ? [] : [readLogin(login, null, ['login'], names, scope)];
+  }
+  const [first, ...others] = Object.entries(logins).map(([name, text]) => {
+    const place = scope.input.placeOfKey(['logins'], name);
+    checkName(name, 'login', place, scope.report);
+    if (REFUSAL_WORDS.has(name)) {
+      scope.report(problem('bad-name', { name, what: 'login', reserved: true }, place));
+    }
+    return readLogin(text, name, ['logins', name], names, scope);
+  });
+  if (first === undefined) return [];
+  return [first, ...others.map((each) => asTheFirst(first, logins[each.name ?? ''], each, scope))];
+}
+
+/** What refusals lead to by a word of their own. */
+const REFUSAL_WORDS: ReadonlySet<string> = new Set(['code-page', 'shell']);
+
+/** What every login hands out, and what the browser knows of all of them, is the same. */
+function asTheFirst(first: Login, text: LoginText | undefined, login: Login, scope: Scope): Login {
+  const differs = (key: string, isOther: boolean) => {
+    if (!isOther) return;
+    const at: Path = [...login.at, ...key.split('.')];
+    const says = `${key} is the same in all logins; leave it out here, or write what ${first.name ?? ''} has`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+  };
+  differs('by', text?.by !== undefined && login.by !== first.by);
+  differs('as-role', text?.['as-role'] !== undefined && login.asRole !== first.asRole);
+  const [own, usual] = [login.return, first.return];
+  if (own !== null && usual !== null) {
+    differs('return.param', text?.return?.param !== undefined && own.param !== usual.param);
+    differs('return.kept', text?.return?.kept !== undefined && own.kept !== usual.kept);
+  }
+  const shared = own === null || usual === null ? own : { ...own, param: usual.param, kept: usual.kept };
+  return { ...login, form: `login ${login.name ?? ''}`, by: first.by, asRole: first.asRole, return: shared };
+}
+
+type LoginText = Section<'login'>;
+
+function readLogin(text: LoginText, name: string | null, at: Path, names: Names, scope: Scope): Login {
   const page = readAddress(text.page, [...at, 'page'], scope);
   return {
     at,
+    name,
+    form: 'login',
     page,
     submit: readEndpoint(text.submit, [...at, 'submit'], scope),
     wrong: typeof text.wrong === 'string' ? readAddress(text.wrong, [...at, 'wrong'], scope) : page,
@@ -39,8 +88,10 @@ export function readLogin(text: Section<'login'>, scope: Scope): Login {
     asRole: text['as-role'] ?? false,
     renewSessionId: text['renew-session-id'] ?? true,
     attempts: text.attempts === undefined ? null : { at: [...at, 'attempts'], ...text.attempts },
-    return: text.return === undefined ? null : readReturn(text.return, scope),
-    fields: readFields(text.fields ?? {}, scope),
+    return: text.return === undefined ? null : readReturn(text.return, [...at, 'return'], scope),
+    takes: text.takes?.map((role, index) => names.roles.resolve(role, [...at, 'takes', index])) ?? null,
+    landing: readLandingList(text.landing ?? [], [...at, 'landing'], 'landing', names, scope),
+    fields: readFields(text.fields ?? {}, [...at, 'fields'], scope),
   };
 }
 
@@ -48,20 +99,20 @@ function readShownAgain(text: { readonly status?: number | undefined } | undefin
   return text === undefined ? null : { status: text.status ?? 200 };
 }
 
-function readFields(text: NonNullable<Section<'login'>['fields']>, scope: Scope): Login['fields'] {
+function readFields(text: NonNullable<LoginText['fields']>, at: Path, scope: Scope): Login['fields'] {
   const fields = { account: text.account ?? 'account', password: text.password ?? 'password' };
   if (fields.account === fields.password) {
     const says = `the two fields need names of their own, and both are called ${fields.account}`;
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(['login', 'fields'])));
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
   }
   return fields;
 }
 
 function readReturn(
-  text: NonNullable<Section<'login'>['return']>,
+  text: NonNullable<LoginText['return']>,
+  at: Path,
   scope: Scope,
 ): NonNullable<Login['return']> {
-  const at: Path = ['login', 'return'];
   const accept = text.accept ?? 'same-origin';
   const listed = (paths: readonly string[]) => ({
     listed: paths.map((path, index) => readPattern(path, [...at, 'accept', 'listed', index], scope)),

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { landingList, path, requestLine } from './access-schema.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { COOKIE } from './cookie-reader.js';
-import { choice, duration, flag, listOf, oneOrMore, section, text, wordList } from './schema-parts.js';
+import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text, wordList } from './schema-parts.js';
 
 // Ways in and out, and what they hand out.
 
@@ -23,7 +23,24 @@ const shownAgain = (of: string) =>
     status: status(200).optional(),
   });
 
-export const login = section('login', {
+const returnRules = section('login.return', {
+  param: text('the name of a query parameter').optional(),
+  accept: z
+    .union(
+      [
+        choice(['same-origin', 'one-slash', 'leading-slash', 'anything', 'never']),
+        section('login.return.accept', { listed: listOf('a list of paths', path) }),
+      ],
+      { error: 'same-origin, one-slash, leading-slash, anything, never or { listed: [paths] }' },
+    )
+    .optional(),
+  'only-if-allowed': flag.optional(),
+  kept: choice(['address', 'session']).optional(),
+  'carried-over': flag.optional(),
+  of: choice(['reads', 'everything']).optional(),
+});
+
+const LOGIN = {
   page: path,
   submit: requestLine,
   wrong: z
@@ -34,22 +51,7 @@ export const login = section('login', {
   by: choice(['session', 'tokens', 'both']).optional(),
   'as-role': flag.optional(),
   'renew-session-id': flag.optional(),
-  return: section('login.return', {
-    param: text('the name of a query parameter').optional(),
-    accept: z
-      .union(
-        [
-          choice(['same-origin', 'one-slash', 'leading-slash', 'anything', 'never']),
-          section('login.return.accept', { listed: listOf('a list of paths', path) }),
-        ],
-        { error: 'same-origin, one-slash, leading-slash, anything, never or { listed: [paths] }' },
-      )
-      .optional(),
-    'only-if-allowed': flag.optional(),
-    kept: choice(['address', 'session']).optional(),
-    'carried-over': flag.optional(),
-    of: choice(['reads', 'everything']).optional(),
-  }).optional(),
+  return: returnRules.optional(),
   fields: section('login.fields', {
     account: text('the name of a form field').optional(),
     password: text('the name of a form field').optional(),
@@ -59,7 +61,17 @@ export const login = section('login', {
     within: duration(),
     pause: duration(),
   }).optional(),
-});
+  takes: oneOrMore('a role or a list of roles', text('a role')).optional(),
+  landing: landingList.optional(),
+};
+
+export const login = section('login', LOGIN);
+
+/** Several logins by name; the first is where people are sent who have to log in. */
+export const logins = mapOf(
+  'a map of logins, such as { quay: { page: /login, submit: POST /login } },',
+  section('a login', LOGIN),
+).refine((all) => Object.keys(all).length > 0, { error: 'logins names at least one login' });
 
 export const signUp = section('sign-up', {
   page: path,

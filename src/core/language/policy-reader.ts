@@ -4,7 +4,7 @@ import { audienceReader, type Names } from './audience-reader.js';
 import { readLandingList } from './landing-reader.js';
 import {
   readConfirm,
-  readLogin,
+  readLogins,
   readLogout,
   readProxy,
   readSecondFactor,
@@ -63,11 +63,11 @@ export function readPolicy(input: YamlText, report: Report): Policy | null {
 /** Whether a file holds walks and nothing of a policy. */
 function isWalkFile(value: unknown): boolean {
   if (typeof value !== 'object' || value === null || !('walks' in value)) return false;
-  return !['cavrin', 'app', 'origin', 'pages', 'login'].some((key) => key in value);
+  return !['cavrin', 'app', 'origin', 'pages', 'login', 'logins'].some((key) => key in value);
 }
 
 /** Whether a form's token, or an address to come back to, is kept in the session. */
-function keepsOfGuests({ csrf, login }: PolicyText): boolean {
+function keepsOfGuests({ csrf }: PolicyText, login: Policy['login']): boolean {
   const hasToken = csrf?.token !== undefined && csrf.token !== 'absent';
   return hasToken || login?.return?.kept === 'session';
 }
@@ -76,7 +76,8 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   const roles = readRoles(text.roles ?? {}, scope);
   const flags = new Flags(text.flags ?? {}, scope);
   const names: Names = { roles, audience: audienceReader(roles, flags, scope) };
-  const login = text.login === undefined ? null : readLogin(text.login, scope);
+  const logins = readLogins(text, names, scope);
+  const login = logins[0] ?? null;
   const remember = text.remember === undefined ? null : readRemember(text.remember, scope);
   const handed = handedOut({ login, remember });
   const policy: Policy = {
@@ -92,13 +93,14 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     barriers: readBarriers(text.barriers ?? [], names, scope),
     refusals: readRefusals(text.refusals ?? {}, scope),
     login,
+    logins,
     landing: readLandingList(text.landing ?? [], ['landing'], 'landing', names, scope),
     signUp: text['sign-up'] === undefined ? null : readSignUp(text['sign-up'], names, scope),
     confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
     secondFactor:
       text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], names, scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
-    session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text), roles, scope }),
+    session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text, login), roles, scope }),
     remember,
     tokens: text.tokens === undefined ? null : readTokens(text.tokens, scope),
     csrf: text.csrf === undefined ? null : readCsrf(text.csrf, scope),
@@ -127,19 +129,16 @@ function readMenu(menu: NonNullable<PolicyText['menu']>, names: Names, scope: Sc
 }
 
 /** The token of a form needs a field of its own. */
-function requireOwnField({ csrf, login }: Policy, scope: Scope): void {
-  if (csrf === null || login === null) return;
-  const { account, password } = login.fields;
+function requireOwnField({ csrf, logins }: Policy, scope: Scope): void {
+  if (csrf === null || logins.length === 0) return;
   const taken = [
-    account,
-    password,
+    ...logins.flatMap(({ fields, return: rules }) => [fields.account, fields.password, rules?.param]),
     'account',
     'password',
     'role',
     'remember',
     'code',
     'refresh_token',
-    login.return?.param,
   ];
   if (!taken.includes(csrf.field)) return;
   const says = `${csrf.field} is a field of the forms already; the token needs one of its own`;
@@ -156,7 +155,7 @@ function requireSections(policy: Policy, scope: Scope): void {
     scope.report(problem('missing-section', { section, because }, scope.input.placeOf(at)));
   };
   const by = login === null || login.by === 'session' ? null : `login.by is ${login.by}`;
-  require('tokens', tokens !== null, by, ['login', 'by']);
+  require('tokens', tokens !== null, by, [...(login?.at ?? []), 'by']);
   require('login', login !== null, signUp && 'there is a sign-up', ['sign-up']);
   const confirms = signUp?.then === 'confirm' ? 'sign-up.then is confirm' : null;
   require('confirm', confirm !== null, confirms, ['sign-up', 'then']);
@@ -167,9 +166,10 @@ function requireSections(policy: Policy, scope: Scope): void {
 
 function requireDistinctEndpoints(policy: Policy, scope: Scope): void {
   const first = new Map<string, Endpoint>();
-  const { login, tokens, signUp, secondFactor, logout } = policy;
+  const { logins, tokens, signUp, secondFactor, logout } = policy;
   const endpoints = [
-    ...[login?.submit, tokens?.submit, tokens?.revoke ?? undefined, signUp?.submit, secondFactor?.submit],
+    ...logins.map(({ submit }) => submit),
+    ...[tokens?.submit, tokens?.revoke ?? undefined, signUp?.submit, secondFactor?.submit],
     ...(logout?.submits ?? []),
   ];
   for (const endpoint of endpoints.filter((each) => each !== undefined)) {

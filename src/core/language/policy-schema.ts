@@ -31,6 +31,7 @@ export const policySchema = section('the policy', {
   barriers: z.array(access.barrier, { error: 'a list of barriers' }).optional(),
   refusals: refusals.optional(),
   login: ways.login.optional(),
+  logins: ways.logins.optional(),
   landing: access.landingList.optional(),
   'sign-up': ways.signUp.optional(),
   confirm: ways.confirm.optional(),

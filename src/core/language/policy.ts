@@ -1,6 +1,6 @@
 import type { ClientNetwork } from '../http/client-address.js';
 import type { CookieRules } from '../http/cookies.js';
-import type { Method } from '../http/messages.js';
+import type { LoginForm, Method } from '../http/messages.js';
 import type { PathRules } from '../paths/path-rules.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { RegularLanguage } from '../paths/automaton.js';
@@ -33,7 +33,10 @@ export interface Policy {
   readonly otherwise: Audience;
   readonly barriers: readonly Barrier[];
   readonly refusals: AllRefusals;
+  /** Where people log in who are sent to no other login; null where nobody can. */
   readonly login: Login | null;
+  /** Every login, that one first. */
+  readonly logins: readonly Login[];
   readonly landing: readonly LandingEntry[];
   readonly signUp: SignUp | null;
   readonly confirm: Confirm | null;
@@ -212,6 +215,9 @@ export interface Endpoint extends Placed {
 }
 
 export interface Login extends Placed {
+  /** What it is called among several; null for the only one. */
+  readonly name: string | null;
+  readonly form: LoginForm;
   readonly page: string;
   readonly submit: Endpoint;
   /** Where a refused attempt lands: a path, perhaps with a query. */
@@ -223,6 +229,10 @@ export interface Login extends Placed {
   readonly renewSessionId: boolean;
   readonly return: ReturnRules | null;
   readonly attempts: Attempts | null;
+  /** The roles of which an account holds one that it takes; null for all accounts. */
+  readonly takes: readonly string[] | null;
+  /** Where it lands people; goes before the policy's landing. */
+  readonly landing: readonly LandingEntry[];
   /** The names of the form's fields as they go over the wire. */
   readonly fields: { readonly account: string; readonly password: string };
 }

@@ -2,6 +2,7 @@ import { REFUSAL_KEYS, type Refusal, type RefusalKey, type Refusals } from '../v
 import { recordOf } from '../vocabulary/tables.js';
 import * as z from 'zod';
 import { readAddress, type Scope } from './name-reader.js';
+import { valueUnder } from './plain.js';
 import { problem } from './problems.js';
 import { section } from './schema-parts.js';
 import type { Path } from './yaml-text.js';
@@ -40,7 +41,9 @@ export interface OwnRefusals {
 }
 
 const refusal = z
-  .union([z.int(), z.string()], { error: 'login, landing, code-page, a status (401, 403 or 404) or a path' })
+  .union([z.int(), z.string()], {
+    error: 'login, landing, code-page, a status (401, 403 or 404), a path or the name of a login',
+  })
   .optional();
 const SHAPE = {
   ...recordOf(REFUSAL_KEYS, () => refusal),
@@ -112,7 +115,14 @@ function readRefusal(text: number | string, key: RefusalKey, at: Path, scope: Sc
   if (typeof text === 'string' && text.startsWith('/')) {
     return { to: 'path', path: readAddress(text, at, scope) };
   }
-  const says = `${text} is no refusal: use login, landing, code-page, 401, 403, 404 or a path`;
+  if (typeof text === 'string' && isLogin(text, scope)) return { to: 'login', login: text };
+  const says = `${text} is no refusal: use login, landing, code-page, 401, 403, 404, a path or the name of a login`;
   scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
   return { to: 'status', status: 403 };
+}
+
+/** Whether a login is called so. */
+function isLogin(name: string, { input }: Scope): boolean {
+  const logins = valueUnder(input.value, 'logins');
+  return typeof logins === 'object' && logins !== null && Object.hasOwn(logins, name);
 }

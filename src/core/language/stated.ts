@@ -40,10 +40,11 @@ export function factsAsked(policy: Policy): ReadonlyMap<string, FactAsked> {
 }
 
 function gatherFacts(policy: Policy): ReadonlyMap<string, FactAsked> {
-  const { landing, logout, pages } = policy;
+  const { landing, logins, logout, pages } = policy;
   const found = new Map<string, { values: Set<string>; isTenant: boolean }>();
   const entries = [
     ...landing,
+    ...logins.flatMap((login) => login.landing),
     ...(logout?.lands ?? []),
     ...pages.flatMap(({ forward }) => forward?.entries ?? []),
   ];

@@ -1,3 +1,6 @@
+import type { App } from '../app/app.js';
+import type { Route } from '../app/router.js';
+import type { Page } from '../language/policy.js';
 import type { Law } from './law.js';
 
 /** Pages for guests are for guests, shown and submitted. */
@@ -13,7 +16,7 @@ export const guestsOnly: Law = {
     for (const { route, visitor, response, explanation, request } of played.exchanges) {
       if (visitor.account === null || route === null || response.status >= 400) continue;
       if (explanation.reason === 'guests-only' || route.grounds.audience.who === 'guests') continue;
-      const own = route.page ?? pageOfForm(stage.app, route.task);
+      const own = route.page ?? pageOfForm(stage.app, route);
       if (own === null || !book.guestPages.has(own)) continue;
       return {
         seen: `${visitor.account} ${request.method === 'GET' ? 'is shown' : 'may send'} ${request.path}, which is for guests`,
@@ -25,12 +28,11 @@ export const guestsOnly: Law = {
 };
 
 /** The page whose form a request sends, where that is not the page it is sent to. */
-function pageOfForm({ policy, router }: Parameters<Law['broken']>[0]['stage']['app'], task: string | null) {
+function pageOfForm({ policy, router }: App, { task, login }: Route): Page | null {
   const sections = new Map([
-    ['login', policy.login?.page],
     ['sign-up', policy.signUp?.page],
     ['code', policy.secondFactor?.page],
   ]);
-  const form = sections.get(task ?? '');
+  const form = task === 'login' ? login?.page : sections.get(task ?? '');
   return form === undefined ? null : (router.find('GET', form)?.page ?? null);
 }

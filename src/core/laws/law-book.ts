@@ -3,7 +3,7 @@ import { GUEST } from '../app/identify.js';
 import { pathOf, type Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
-import type { Page, PolicyPromise } from '../language/policy.js';
+import type { Login, Page, PolicyPromise } from '../language/policy.js';
 import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
 import { PROMISE_EVENTS, type PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Seconds } from '../time/duration.js';
@@ -14,8 +14,8 @@ export class LawBook {
   /** The pages that load an address, by method and normalised path. */
   private readonly loaders = new Map<string, Page[]>();
   private readonly loadersByRoute = new WeakMap<Route, readonly Page[]>();
-  /** Whether a guest can see the login form. */
-  readonly guestsCanLogIn: boolean;
+  /** The logins whose form a guest cannot see. */
+  readonly closedLogins: readonly Login[];
   /** Whether any menu link is shown by an audience of its own. */
   readonly menuHasOwnAudiences: boolean;
   /** What the policy says of the first way to log out; null for none. */
@@ -34,12 +34,11 @@ export class LawBook {
         this.loaders.set(key, [...(this.loaders.get(key) ?? []), page]);
       }
     }
-    const page = policy.login?.page;
-    const route = page === undefined ? null : router.find('GET', pathOf(page));
-    this.guestsCanLogIn =
-      route?.page !== null &&
-      route !== null &&
-      admit(route.grounds.audience, GUEST, route.parameters, new FixedClock(0)) === 'served';
+    this.closedLogins = policy.logins.filter((login) => {
+      const route = router.find('GET', pathOf(login.page));
+      if (route === null || route.page === null) return true;
+      return admit(route.grounds.audience, GUEST, route.parameters, new FixedClock(0)) !== 'served';
+    });
     this.guestPages = new Set(
       policy.pages.filter(({ audiences: { read, write } }) =>
         [read, write].some((stated) => stated?.audience.who === 'guests'),

@@ -13,13 +13,14 @@ export const newId: Law = {
     weight: 'law',
   },
   broken: ({ played, stage, clock }) => {
+    const keeping = stage.app.policy.logins.find(({ renewSessionId }) => !renewSessionId);
     const entry = played.exchanges.find(letsIn);
     if (entry === undefined) return null;
     const shown = cookieValue(entry.request.cookie, stage.app.policy.session.cookie.name);
     if (shown === null || !counts(stage, played.state, 'session', shown, clock)) return null;
     return {
       seen: `the session id that the browser had before the login of ${entry.explanation.seenAs ?? ''} counts after it`,
-      allowedBy: ['login', 'renew-session-id'],
+      allowedBy: [...(keeping?.at ?? ['login']), 'renew-session-id'],
     };
   },
 };

@@ -147,7 +147,7 @@ function afterRequests(view: View): Memory {
     asked = new Map(asked).set(browser, sentToLogin.request.path + sentToLogin.request.query);
   } else if (pending) {
     const last = exchanges.at(-1)?.request.path;
-    const atForm = FORM_PAGES.some((form) => last === view.stage.client.forms[form]?.page);
+    const atForm = Object.values(view.stage.client.forms).some((form) => last === form?.page);
     if (entered || !atForm || GOES_ELSEWHERE.has(view.action.verb) || opensFormAnew(view)) {
       const fewer = new Map(asked);
       fewer.delete(browser);
@@ -158,9 +158,11 @@ function afterRequests(view: View): Memory {
 }
 
 function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange): boolean {
-  const { loginPage } = stage.client;
-  if (response.location === null || visitor.account !== null || request.method !== 'GET') return false;
-  return loginPage !== null && response.location.startsWith(loginPage);
+  const { location } = response;
+  if (location === null || visitor.account !== null || request.method !== 'GET') return false;
+  return Object.values(stage.client.loginPages).some(
+    (page) => page !== undefined && location.startsWith(page),
+  );
 }
 
 /** Whoever goes anywhere else by themselves, the bare form included, does not ask for the page any more. */
@@ -172,5 +174,3 @@ export function opensFormAnew({ action, played }: View): boolean {
 }
 
 const FILLS_IN: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);
-
-const FORM_PAGES = ['login', 'code', 'sign-up'] as const;

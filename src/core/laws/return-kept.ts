@@ -3,6 +3,7 @@ import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
 import { pathOf } from '../app/router.js';
 import { handleOf } from '../credentials/holdings.js';
+import type { Login } from '../language/policy.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, View } from './law.js';
 import { opensFormAnew } from './remembering.js';
@@ -19,7 +20,7 @@ export const returnKept: Law = {
   broken: (view) => {
     const { played, browser, memory, stage, clock } = view;
     const asked = memory.asked.get(browser);
-    const rules = stage.app.policy.login?.return ?? null;
+    const rules = loginTried(view)?.return ?? null;
     if (asked === undefined || rules === null || rules.accept === 'never' || opensFormAnew(view)) return null;
     if (rules.kept === 'session' && waitingIn(view) !== asked) return null;
     const { exchanges } = played;
@@ -42,6 +43,15 @@ export const returnKept: Law = {
     };
   },
 };
+
+/** The login through which somebody came, as the form or the code says; the first for a sign-up. */
+function loginTried({ played, before, from, stage, clock }: View): Login | null {
+  const tried = played.exchanges.find(({ route }) => route?.task === 'login')?.route?.login;
+  if (tried) return tried;
+  const record = before.sessions[indexOf('session', handleOf(stage, from, 'session', clock) ?? '')];
+  const { logins, login } = stage.app.policy;
+  return logins[record?.code?.by ?? 0] ?? login;
+}
 
 /** The address that waits in the session of the browser; null where that is over, and the address with it. */
 function waitingIn({ stage, from, before, clock }: View): string | null {

@@ -18,9 +18,9 @@ export const wayIn: Law = {
 };
 
 function formClosed(view: View): Sight | null {
-  const { login } = view.stage.app.policy;
-  if (view.book.guestsCanLogIn || login === null || view.outcome.seenAs !== 'guest') return null;
-  return { seen: `a guest cannot see the login form at ${login.page}`, allowedBy: ['login', 'page'] };
+  const [closed] = view.book.closedLogins;
+  if (closed === undefined || view.outcome.seenAs !== 'guest') return null;
+  return { seen: `a guest cannot see the login form at ${closed.page}`, allowedBy: [...closed.at, 'page'] };
 }
 
 function notLetIn({ played, stage, clock }: View): Sight | null {

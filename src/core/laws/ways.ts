@@ -1,3 +1,4 @@
+import { takes } from '../app/logins.js';
 import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
 import { LaterClock, type Clock } from '../time/clock.js';
@@ -49,12 +50,13 @@ function anyWay(from: SettingOut, account: Account, isThere: (at: SettingOut) =>
 }
 
 /** The longest pause that a policy names. */
-function pauseOf({ login }: Policy): number {
-  return login?.attempts?.pause ?? 0;
+function pauseOf({ logins }: Policy): number {
+  return Math.max(0, ...logins.map(({ attempts }) => attempts?.pause ?? 0));
 }
 
 /** The same after a login that lets the account in, with the code where one is asked for; null where it does not. */
-function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | null {
+function loggedIn(from: SettingOut, account: Account): SettingOut | null {
+  const { name, password } = account;
   const login: PersonAction = {
     verb: 'login',
     account: name,
@@ -63,6 +65,7 @@ function loggedIn(from: SettingOut, { name, password }: Account): SettingOut | n
     isWrong: false,
     role: null,
     remember: false,
+    at: from.stage.app.policy.logins.find((each) => takes(each, account))?.name ?? null,
     from: null,
   };
   const tried = played(from, login);

@@ -86,9 +86,9 @@ function verdictOfApp(policy: Policy, exchange: Exchange, { status, location, is
   if (to === null) return 'given';
   const [path = to] = to.split('?', 1);
   if (path === exchange.request.path && exchange.request.method === 'GET') return 'given';
-  const { login, secondFactor } = policy;
+  const { logins, secondFactor } = policy;
   // A login that was refused leads back to its form; whoever is sent there from elsewhere is not known.
-  if (login !== null && path === pathOf(login.page)) {
+  if (logins.some(({ page }) => path === pathOf(page))) {
     return exchange.route?.task === 'login' ? 'refused' : 'unknown';
   }
   const refusals = exchange.route?.refusals ?? policy.refusals.page;

@@ -1,5 +1,5 @@
 import type { Placed } from '../language/policy.js';
-import type { Method } from '../http/messages.js';
+import type { FormName, Method } from '../http/messages.js';
 import type { Seconds } from '../time/duration.js';
 import type { Credential } from '../vocabulary/credentials.js';
 
@@ -133,4 +133,9 @@ export function filledWith(text: string, values: Readonly<Record<string, string>
   return text.replace(/\{(\w+)\}/g, (written, name: string) =>
     Object.hasOwn(values, name) ? (values[name] ?? written) : written,
   );
+}
+
+/** What is said of a form; all logins have the same. */
+export function hintsFor({ forms }: Pick<LiveConfig, 'forms'>, form: FormName): FormHints {
+  return forms[form === 'sign-up' || form === 'code' ? form : 'login'];
 }

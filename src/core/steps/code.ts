@@ -37,8 +37,9 @@ export const code = personStep<Code, Code['given']>({
       route?.task === 'code' && (reason === 'code-wrong' || reason === 'code-expired');
     if (played.exchanges.some(given === 'right' ? letsIn : isTaken)) return null;
     const owner = before.sessions[indexOf('session', handleOf(stage, from, 'session', clock) ?? '')];
+    const login = stage.app.policy.logins[owner?.code?.by ?? 0] ?? null;
     const account = before.accounts.get(owner?.account ?? '');
-    return { what: 'that the app takes a code', success: landingsOf(said, account, null) };
+    return { what: 'that the app takes a code', success: landingsOf(said, account, null, login) };
   },
   words: ({ given }) => `code ${given}`,
   written: ({ given }) => given,

@@ -1,13 +1,18 @@
 import * as z from 'zod';
+import { takes } from '../app/logins.js';
+import { showsForm } from '../browser/forms.js';
+import type { LoginForm } from '../http/messages.js';
+import type { Login as Rules } from '../language/policy.js';
 import { problem } from '../language/problems.js';
 import { flag, section, text } from '../language/schema-parts.js';
 import type { Path } from '../language/yaml-text.js';
 import { letsIn } from '../play/entries.js';
+import type { Stage } from '../play/stage.js';
 import { fillOf } from './fill-in.js';
-import { hasAnything, landingsOf } from './saying.js';
-import { personStep } from './step-kind.js';
+import { hasAnything, landingsOf, type SaidStep } from './saying.js';
+import { personStep, type Here } from './step-kind.js';
 import { account } from './step-schemas.js';
-import { checkAccount, checkRole, type WalkScope } from './walk-scope.js';
+import { checkAccount, checkLogin, checkRole, type WalkScope } from './walk-scope.js';
 
 /** Fills in the login form. */
 export interface Login {
@@ -22,6 +27,8 @@ export interface Login {
   readonly role: string | null;
   /** Whether the visitor asks to be known again. */
   readonly remember: boolean;
+  /** The login whose form it is, of several; null for the one in front, or else the first that takes the account. */
+  readonly at: string | null;
   /** The site on which the form stands, filled in by somebody else; null for the app's own. */
   readonly from: string | null;
 }
@@ -32,13 +39,14 @@ export interface FullLogin {
   password?: string | undefined;
   role?: string | undefined;
   remember?: boolean | undefined;
+  at?: string | undefined;
 }
 
 export const login = personStep<Login, string | FullLogin>({
   verb: 'login',
   row: [
     '`login: ines` or `{ as: ines, password: wrong, role: bursar, remember: true }`',
-    'fills in the login form, at the login page or after going there; with `from:` it stands on another site, and somebody else has filled it in',
+    'fills in the login form, at the login page or after going there; `at: office` names one of several logins; with `from:` it stands on another site, and somebody else has filled it in',
   ],
   schema: () =>
     z.union(
@@ -49,6 +57,7 @@ export const login = personStep<Login, string | FullLogin>({
           password: text('a password').optional(),
           role: text('a role of the account').optional(),
           remember: flag.optional(),
+          at: text('the name of a login').optional(),
         }),
       ],
       { error: 'an account, or a map such as { as: ines, password: wrong }' },
@@ -59,11 +68,12 @@ export const login = personStep<Login, string | FullLogin>({
     const isShort = typeof written === 'string';
     const full: FullLogin = isShort ? { as: written } : written;
     const { as: name, password: given, remember = false } = full;
-    const role = full.role ?? null;
+    const [role, login] = [full.role ?? null, full.at ?? null];
     checkAccount(name, isShort ? at : [...at, 'as'], scope);
     const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
     if (remember) requireRemember([...at, 'remember'], scope);
     if (role !== null) checkRole(role, [...at, 'role'], scope);
+    if (login !== null) checkLogin(login, [...at, 'at'], scope);
     return {
       verb: 'login',
       account: name,
@@ -72,11 +82,12 @@ export const login = personStep<Login, string | FullLogin>({
       isWrong: given !== undefined && given !== (scope.changed.get(name) ?? own),
       role,
       remember,
+      at: login,
       from,
     };
   },
-  deed(_stage, _here, action) {
-    const fill = fillOf('login', [
+  deed(stage, here, action) {
+    const fill = fillOf(formFor(stage, here, action), [
       ['account', action.account],
       ['password', action.password],
       ...(action.role === null ? [] : [['role', action.role] as const]),
@@ -95,11 +106,15 @@ export const login = personStep<Login, string | FullLogin>({
         (each.route?.task === 'login' && each.explanation.reason === 'code-needed'),
     );
     if (isDone && hasAnything(stage, played.state, played.browser, clock)) return null;
-    return { what: `that ${action.account} logs in`, success: landingsOf(said, known, action.role) };
+    return {
+      what: `that ${action.account} logs in`,
+      success: landingsOf(said, known, action.role, loginOf(said)),
+    };
   },
   words(action) {
-    const { role, remember, isWrong, from } = action;
+    const { role, remember, isWrong, at, from } = action;
     const more = [
+      at === null ? '' : ` at ${at}`,
       role === null ? '' : ` as ${role}`,
       remember ? ', remembered' : '',
       isWrong ? ', wrong password' : '',
@@ -107,15 +122,35 @@ export const login = personStep<Login, string | FullLogin>({
     ];
     return `login ${action.account}${more.join('')}`;
   },
-  written({ account: name, password, passwordGiven, role, remember }) {
+  written({ account: name, password, passwordGiven, role, remember, at }) {
     const more = {
       ...(passwordGiven ? { password } : {}),
       ...(role === null ? {} : { role }),
       ...(remember ? { remember } : {}),
+      ...(at === null ? {} : { at }),
     };
     return Object.keys(more).length === 0 ? name : { as: name, ...more };
   },
 });
+
+/** The form that is filled in. */
+function formFor(
+  { app, client }: Stage,
+  { state, browser }: Pick<Here, 'state' | 'browser'>,
+  { account: name, at }: Login,
+): LoginForm {
+  const { logins } = app.policy;
+  const named = logins.find((each) => each.name === at);
+  const inFront = () => logins.find(({ form }) => showsForm(client, browser.tab.page, form));
+  const known = state.accounts.get(name);
+  const taking = () => (known === undefined ? undefined : logins.find((each) => takes(each, known)));
+  return (named ?? inFront() ?? taking())?.form ?? 'login';
+}
+
+/** The login that was tried. */
+function loginOf({ played }: SaidStep): Rules | null {
+  return played.exchanges.find(({ route }) => route?.task === 'login')?.route?.login ?? null;
+}
 
 function requireRemember(at: Path, scope: WalkScope): void {
   if (scope.policy === null || scope.policy.remember !== null) return;

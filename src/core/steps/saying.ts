@@ -5,7 +5,7 @@ import { passedOn } from '../browser/forms.js';
 import type { BrowserState } from '../browser/state.js';
 import { heldCounting } from '../credentials/counts.js';
 import { handleOf } from '../credentials/holdings.js';
-import type { Account } from '../language/policy.js';
+import type { Account, Login } from '../language/policy.js';
 import type { Played, Stage } from '../play/stage.js';
 import type { Clock } from '../time/clock.js';
 
@@ -33,6 +33,7 @@ export function landingsOf(
   { stage, from, before, clock }: SaidStep,
   account: Account | undefined,
   role: string | null,
+  by: Login | null,
 ): string[] {
   const { app, client } = stage;
   const held = handleOf(stage, from, 'session', clock) ?? '';
@@ -43,7 +44,7 @@ export function landingsOf(
   const lander =
     account === undefined
       ? null
-      : landingEntry(app.policy, { facts: account.facts, roles: pickedRoles(app, role, account.roles) });
+      : landingEntry(app.policy, { facts: account.facts, roles: pickedRoles(app, role, account.roles) }, by);
   return [asked, lander?.to].filter((each) => each !== null && each !== undefined);
 }
 

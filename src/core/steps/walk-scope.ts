@@ -96,3 +96,10 @@ export function checkRole(name: string, at: Path, { policy, input, report }: Wal
     ),
   );
 }
+
+/** The name of one of several logins. */
+export function checkLogin(name: string, at: Path, { policy, input, report }: WalkScope): void {
+  const names = (policy?.logins ?? []).flatMap((login) => login.name ?? []);
+  if (policy === null || names.includes(name)) return;
+  report(problem('unknown-login', { name, near: nearest(name, names) }, input.placeOf(at)));
+}

@@ -11,7 +11,9 @@ export type RefusalKey = (typeof REFUSAL_KEYS)[number];
 
 /** What somebody gets at a page that is not for them. */
 export type Refusal =
-  | { readonly to: 'login' | 'landing' | 'code-page' }
+  /** The login of a name, or the first. */
+  | { readonly to: 'login'; readonly login?: string }
+  | { readonly to: 'landing' | 'code-page' }
   /** The app of a single page, whose script finds out that there is nothing; only for unknown addresses. */
   | { readonly to: 'shell' }
   | { readonly to: 'path'; readonly path: string }

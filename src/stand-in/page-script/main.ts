@@ -2,12 +2,12 @@
 import { receive } from '../../core/browser/browser.js';
 import { startCall } from '../../core/browser/calls.js';
 import type { Client } from '../../core/browser/client.js';
-import { sendForm, sendLogout } from '../../core/browser/forms.js';
+import { formNames, sendForm, sendLogout } from '../../core/browser/forms.js';
 import { within } from '../../core/browser/navigation.js';
 import { runScript } from '../../core/browser/script.js';
 import { NEW_BROWSER, type BrowserState, type Flight, type Turn } from '../../core/browser/state.js';
 import { FixedClock } from '../../core/time/clock.js';
-import { NO_FIELDS, type Body, type FormName, type Method } from '../../core/http/messages.js';
+import { NO_FIELDS, type Body, type Method } from '../../core/http/messages.js';
 import { fromTaggedJson } from '../tagged-json.js';
 import { exchange } from './exchange.js';
 import { showCall, showMenu, showParts, showRefusal, showTokens } from './showing.js';
@@ -140,8 +140,6 @@ async function start(listens = true): Promise<void> {
   await carryOut(data, turn, clock);
 }
 
-const FORMS: readonly FormName[] = ['login', 'code', 'sign-up'];
-
 function listen(data: PageData): void {
   const { client } = data;
   const on = (
@@ -160,7 +158,7 @@ function listen(data: PageData): void {
       void clockNow().then((clock) => carryOut(data, act(fields, clock), clock));
     });
   };
-  for (const form of FORMS) {
+  for (const form of formNames(client)) {
     if (client.forms[form]?.byScript !== true) continue;
     on(`form[data-form="${form}"]`, (fields, clock) =>
       sendForm(client, browserNow(data), { form, fields }, clock),

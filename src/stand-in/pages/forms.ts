@@ -7,7 +7,9 @@ import type { View } from './view.js';
 export function formOf(view: View, again: FormName | null): Html | null {
   const { forms } = view.site.stage.client;
   const path = again === null ? view.decided.route?.spelled : forms[again]?.page;
-  if (path === forms.login?.page) return loginForm(view);
+  const { logins } = view.site.policy;
+  const login = logins.find(({ form }) => (again === null ? forms[form]?.page === path : form === again));
+  if (login !== undefined) return loginForm(view, login);
   if (path === forms.code?.page) return codeForm(view);
   return path === forms['sign-up']?.page ? signUpForm(view) : null;
 }
@@ -30,18 +32,17 @@ export function hiddenToken({ site, decided, wire }: View): Html | null {
     : html`<input type="hidden" name="${csrfField}" value="${wire.seals.seal(body.token)}" data-own />`;
 }
 
-function loginForm(view: View): Html | null {
-  const { login, remember } = view.site.policy;
-  if (login === null) return null;
+function loginForm(view: View, login: Login): Html {
+  const { remember } = view.site.policy;
   const accounts = [...view.site.state.accounts.values()];
   const roles = login.asRole ? [...new Set(accounts.flatMap(({ given }) => given))] : [];
   return html`<form
     class="card"
     method="${login.submit.method}"
     action="${pathOf(login.submit.path)}"
-    data-form="login"
+    data-form="${login.form}"
   >
-    <h2>Log in</h2>
+    <h2>Log in${login.name === null ? null : html` at ${login.name}`}</h2>
     ${hiddenReturn(view)} ${hiddenToken(view)} ${accountFields('current-password', login.fields)}
     ${
       roles.length === 0

@@ -10,9 +10,10 @@ import { harbour, line, policyText, project } from '../../support/policies';
 import { parsePattern, type Pattern } from '../../../src/core/paths/pattern';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { CASES, FURTHER_CASES, QUIET } from './cases';
+import { LOGIN_CASES, LOGIN_QUIET } from './login-cases';
 import { NEWER_CASES, NEWER_QUIET } from './newer-cases';
 
-const ALL_CASES = [...CASES, ...FURTHER_CASES, ...NEWER_CASES];
+const ALL_CASES = [...CASES, ...FURTHER_CASES, ...NEWER_CASES, ...LOGIN_CASES];
 
 /** What the checks find in a policy, as `code line:column`, and in words. */
 function findings(
@@ -39,7 +40,7 @@ describe.each(ALL_CASES)('%s', (code, bad, words, good) => {
   });
 });
 
-test.each([...QUIET, ...NEWER_QUIET])('%s says nothing where %s', (code, _why, parts) => {
+test.each([...QUIET, ...NEWER_QUIET, ...LOGIN_QUIET])('%s says nothing where %s', (code, _why, parts) => {
   const { words } = findings(
     policyText(parts),
     ALL_CHECKS.filter((check) => check.meta.code === code),

@@ -9,6 +9,8 @@ beforeAll(loadRegularLanguages);
 
 describe('bad policies', () => {
   const base = 'cavrin: 1\napp: Test\norigin: https://app.example\n';
+  const logins = (second: string) =>
+    `${base}logins: { a: { page: /in, submit: POST /in, return: {} }, b: { page: /b, ${second} } }`;
 
   /** A text with » before the culprit, and the code and place that should be reported for it. */
   const marked = (code: string, text: string) => {
@@ -75,6 +77,23 @@ describe('bad policies', () => {
     ['bad-value', `${base}session: { cookie: { name: »[sid, sid] } }`],
     ['bad-value', `${base}session: { kept: sealed, cookie: { renewed: »false } }`],
     ['bad-value', `${base}refusals: { guest: »shell }`],
+    ['bad-value', `${base}refusals: { guest: »office }`],
+    [
+      'bad-value',
+      `${base}»login: { page: /in, submit: POST /in }\nlogins: { a: { page: /a, submit: POST /a } }`,
+    ],
+    ['bad-value', `${base}logins: »{}`],
+    ['bad-name', `${base}logins: { »shell: { page: /a, submit: POST /a } }`],
+    ['bad-name', `${base}logins: { »landing: { page: /a, submit: POST /a } }`],
+    ['unknown-role', `${base}login: { page: /a, submit: POST /a, takes: [»boss] }`],
+    ['same-endpoint', logins('submit: »POST /in')],
+    ['bad-value', logins('submit: POST /b, as-role: »true')],
+    ['bad-value', logins('submit: POST /b, by: »both')],
+    ['bad-value', logins('submit: POST /b, return: { param: »to }')],
+    ['bad-value', logins('submit: POST /b, return: { kept: »session }')],
+    ['missing-key', `${base}logins: { a: »{ page: /a } }`],
+    ['unknown-key', logins('submit: POST /b, »take: [a]')],
+    ['bad-path', logins('submit: POST /b, landing: [{ otherwise: »//b }]')],
     [
       'bad-value',
       `${base}roles: { a: [] }

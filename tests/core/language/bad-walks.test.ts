@@ -26,6 +26,7 @@ describe('bad walks', () => {
     ['missing-section 4:11', '{ code: right }'],
     ['bad-value 4:36', '{ visit: /, connects-from: 10.0.0.0/8 }'],
     ['unknown-role 4:35', '{ login: { as: ann, role: boss } }'],
+    ['unknown-login 4:33', '{ login: { as: ann, at: office } }'],
     ['no-step 4:9', '{ lands: / }'],
     ['two-steps 4:9', '{ visit: /, logout: }'],
     ['unknown-account 4:18', '{ login: bob }'],

@@ -21,6 +21,7 @@ const OF_MORE = {
     ', /more: { read: { facts: { terms: open } }, write: clerk, sets: { terms: done } }',
   ],
   barrier: [', facts: { terms: open }', ', /more: { for: clerk, sets: { terms: done } }'],
+  door: ['', ', /staff: { for: guests }'],
   tenant: [
     ', facts: { club: [oak] }',
     ", /more: { for: { facts: { club: [elm, oak] } } }, /of/:club: { for: { facts: { club: ':club' } } }",
@@ -55,7 +56,7 @@ const policies = fc
       }),
     ),
     landing: fc.constantFrom('/', '/desk', '/more'),
-    more: fc.constantFrom(null, null, null, null, 'flag', 'joined', 'sets', 'tenant', 'barrier'),
+    more: fc.constantFrom(null, null, null, null, 'flag', 'joined', 'sets', 'tenant', 'barrier', 'door'),
     starts: fc.constantFrom('at-login', 'at-login', 'with-a-form', 'at-first-visit'),
     sameSite: fc.constantFrom('lax', 'lax', 'none'),
     csrf: fc.constantFrom(
@@ -98,7 +99,10 @@ const policies = fc
       roles: 'roles: { clerk: [] }',
       accounts: `accounts: { ann: { password: a-1, roles: [clerk]${each.more === null ? '' : OF_MORE[each.more][0]} } }`,
       pages: `pages: { /: { for: everyone }, /in: { for: everyone, write: guests }, /desk: { for: clerk }${hasTokens ? ', /api/a: { for: clerk, kind: api }' : ''}${each.more === null ? '' : OF_MORE[each.more][1]} }`,
-      login: `login: { page: /in, submit: POST /in, by: ${by}, renew-session-id: ${each.renewsId} }`,
+      login:
+        each.more === 'door'
+          ? `logins: { front: { page: /in, submit: POST /in }, staff: { page: /staff, submit: POST /staff, takes: clerk, landing: [{ otherwise: /desk }], renew-session-id: ${each.renewsId} } }`
+          : `login: { page: /in, submit: POST /in, by: ${by}, renew-session-id: ${each.renewsId} }`,
       landing: `landing: [{ otherwise: ${each.landing} }]`,
       logout: `logout: { submit: POST /out, ends: [${each.ends.join(', ')}] }`,
       session: `session: { ${each.starts === 'at-login' ? '' : `starts: ${each.starts}, `}${limits}cookie: { same-site: ${each.sameSite} }, renews: ${each.renews}, roles: ${each.roles} }`,

@@ -102,6 +102,7 @@ test('history and numbers make no difference', () => {
     account: 'ann',
     password: 'a-1',
     passwordGiven: false,
+    at: null,
     isWrong: false,
     role: null,
     remember: false,

@@ -53,6 +53,7 @@ const login: Action = {
   account: 'ann',
   password: 'a-1',
   passwordGiven: false,
+  at: null,
   isWrong: false,
   role: null,
   remember: false,

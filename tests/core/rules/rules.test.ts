@@ -2,6 +2,7 @@ import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { differences, playSteps, policyText } from '../../support/policies';
 import { SCENARIOS } from './cases';
 import { BARRIERS } from './barriers';
+import { LOGINS } from './logins';
 import { BY_ROLE_AND_HOST } from './by-role-and-host';
 import { FACTS_AND_PARTS } from './facts-and-parts';
 import { GUESTS_AND_FORMS } from './guests-and-forms';
@@ -16,6 +17,7 @@ describe.each([
   ...Object.entries(FACTS_AND_PARTS),
   ...Object.entries(BY_ROLE_AND_HOST),
   ...Object.entries(BARRIERS),
+  ...Object.entries(LOGINS),
 ])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);

@@ -44,6 +44,7 @@ describe('any sequence of steps', () => {
       account: name,
       password: word,
       passwordGiven: true,
+      at: null,
       isWrong: true,
       role: null,
       remember: false,

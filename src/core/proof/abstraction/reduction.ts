@@ -65,7 +65,7 @@ export class Reduction {
       policy.backButton !== 'no-store' ||
       [...policy.pages, ...policy.rules].some(({ cache }) => cache !== null);
     this.mayFreeze = !clearsCookie(policy);
-    this.renewsId = policy.login?.renewSessionId !== false;
+    this.renewsId = policy.logins.every(({ renewSessionId }) => renewSessionId);
     this.keepsAsked = policy.login?.return?.kept === 'session';
     this.guestsMatter = stage.client.csrfField !== null || this.keepsAsked;
     this.rolesAtLogin = policy.session.roles === 'at-login';

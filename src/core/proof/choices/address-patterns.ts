@@ -11,10 +11,9 @@ export type Owner = Pick<Account, 'name' | 'facts'>;
 
 /** Every pattern that tells addresses apart; of pages of their owner or a tenant those of every kind of owner. */
 export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] {
-  const { pages, rules, promises, barriers, login, logout, tokens, signUp, confirm, secondFactor } = policy;
+  const { pages, rules, promises, barriers, logins, logout, tokens, signUp, confirm, secondFactor } = policy;
   const endpoints = [
-    login?.page,
-    login?.submit.path,
+    ...logins.flatMap(({ page, submit }) => [page, submit.path]),
     ...(logout?.submits ?? []).map(({ path }) => path),
     tokens?.submit.path,
     tokens?.revoke?.path,

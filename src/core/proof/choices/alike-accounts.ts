@@ -2,6 +2,7 @@
 
 import { accountClasses } from '../../app/classes.js';
 import { stops } from '../../app/barriers.js';
+import { takes } from '../../app/logins.js';
 import { firstEntry } from '../../app/landing.js';
 import { lifeBy } from '../../language/session-lives.js';
 import type { Account, LandingEntry, Policy } from '../../language/policy.js';
@@ -59,6 +60,8 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const lives = (['idle', 'absolute'] as const).map((option) => lifeBy(option, policy, roles));
   return JSON.stringify([
     secondFactor,
+    // Where roles can change, so does who takes whom.
+    canChange ? [] : policy.logins.map((each) => takes(each, account)),
     canChange ? given.length > 0 : picks,
     lands,
     ways,
@@ -69,7 +72,7 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
 }
 
 /** Every list by which somebody may be sent somewhere. */
-function landingLists({ landing, logout, pages }: Policy): (readonly LandingEntry[])[] {
+function landingLists({ landing, logins, logout, pages }: Policy): (readonly LandingEntry[])[] {
   const forwards = pages.flatMap(({ forward }) => (forward?.entries ? [forward.entries] : []));
-  return [landing, logout?.lands ?? [], ...forwards];
+  return [landing, ...logins.map((each) => each.landing), logout?.lands ?? [], ...forwards];
 }

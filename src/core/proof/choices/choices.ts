@@ -141,15 +141,16 @@ function foreignLogin(policy: Policy, cast: Cast): Move['action'][] {
 
 /** The login page with a return address that leads off the site, one that the app takes and one that it does not. */
 function foreignReturns({ app: { policy } }: Stage): string[] {
-  const { login, origin } = policy;
-  const rules = login?.return ?? null;
-  if (login === null || rules === null) return [];
-  const takes = (address: string) => acceptedReturn(rules, address, origin) !== null;
-  const taken = FOREIGN.find(takes);
-  const refused = FOREIGN.find((address) => !takes(address));
-  return [taken, refused].flatMap((address) =>
-    address === undefined ? [] : [withParameter(login.page, rules.param, address)],
-  );
+  return policy.logins.flatMap((login) => {
+    const rules = login.return;
+    if (rules === null) return [];
+    const takes = (address: string) => acceptedReturn(rules, address, policy.origin) !== null;
+    const taken = FOREIGN.find(takes);
+    const refused = FOREIGN.find((address) => !takes(address));
+    return [taken, refused].flatMap((address) =>
+      address === undefined ? [] : [withParameter(login.page, rules.param, address)],
+    );
+  });
 }
 
 function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move[] {
@@ -214,9 +215,9 @@ function together(
   );
 }
 
-/** Logins of one account of each class, in each of its roles where one is picked, and one with a wrong password. */
+/** Logins of one account of each class at each login, in each of its roles where one is picked, and with a wrong password. */
 function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
-  const { login, remember, signUp } = policy;
+  const { login, logins, remember, signUp } = policy;
   // One that may not sign in is answered as a wrong password is.
   const accounts = accountsOf(policy, cast).filter(({ state }) => state === 'active');
   const newcomer =
@@ -236,7 +237,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
       remember: isKnown,
       from: null,
     }) as const;
-  return [
+  const attempts = [
     ...[...accounts, ...newcomer].flatMap((account) => {
       const roles = login?.asRole === true ? picksOf(account, policy, cast) : [null];
       return roles.flatMap((role) => known.map((isKnown) => attempt(account, role, isKnown)));
@@ -251,6 +252,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
           },
         ]),
   ];
+  return logins.flatMap(({ name: at }) => attempts.map((each) => ({ ...each, at })));
 }
 
 /** The roles that somebody may pick at the login; null: the form's own choice. */

@@ -10,6 +10,7 @@ import type { Route } from '../../app/router.js';
 import { BEGINNING, type Clock } from '../../time/clock.js';
 import { isSafe, type Method } from '../../http/messages.js';
 import { lawBookOf } from '../../laws/law-book.js';
+import type { Refusal } from '../../vocabulary/refusal.js';
 import type { Barrier } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { apartFromPath, type Audience } from '../../vocabulary/audience.js';
@@ -107,7 +108,7 @@ export const JUST_NOW: Clock = { now: BEGINNING, elapsed: () => false };
 
 /** What a request comes to for a visitor: whether something is shown, where they are sent, or that they are refused. */
 export function effectOn(stage: Stage, route: Route, method: Method, viewer: Identity): string {
-  const { page, task, rule, grounds, taskMethods } = route;
+  const { page, task, login, rule, grounds, taskMethods } = route;
   if (route.hasSlash) return 'sent on';
   // Where requests are merged, what barriers stop there is told by which of them do.
   const barrier = viewer.flags === AS_ASKED ? null : barrierBefore(stage.app, route, viewer, JUST_NOW);
@@ -118,7 +119,7 @@ export function effectOn(stage: Stage, route: Route, method: Method, viewer: Ide
   const reason =
     isShell || (isMissing && rule === null) ? 'served' : admitted(grounds.audience, viewer, route);
   if (reason !== 'served') return refused(route, viewer, reason);
-  if (task !== null) return task;
+  if (task !== null) return login?.form ?? task;
   if (page !== null && !route.isAnswered) return 'refused';
   if (isMissing) return refused(route, viewer, 'unknown-page');
   if (page === null) return 'refused';
@@ -160,10 +161,19 @@ function refused(route: Route, viewer: Identity, reason: Reason): string {
   const refusal = refusalFor(route, viewer, reason);
   const code = reason === 'code-needed' ? ' code' : '';
   if (refusal.to === 'status') return `refused${route.kind === 'api' ? ` ${refusal.status}` : ''}${code}`;
-  return `${refusal.to}${refusal.to === 'path' ? ` ${refusal.path}` : ''}${code}`;
+  const where = placeOf(refusal, route);
+  return `${refusal.to}${where === undefined ? '' : ` ${where}`}${code}`;
 }
 
 /** The refusals of a page where they are not those of the policy. */
 function ownRefusals({ app: { policy } }: Stage, { refusals, kind }: Route): string {
   return refusals === policy.refusals[kind] ? '' : JSON.stringify(refusals);
+}
+
+/** Where a refusal leads, as far as its word leaves that open. */
+function placeOf(refusal: Refusal, { login }: Route): string | undefined {
+  if (refusal.to === 'path') return refusal.path;
+  if (refusal.to === 'login') return refusal.login;
+  // At the page of a login its own entries go before those of the policy.
+  return refusal.to === 'landing' && login !== null && login.landing.length > 0 ? login.form : undefined;
 }

@@ -214,10 +214,10 @@ function keyOf({ stage, owners, viewers }: Alike, method: Method, path: string, 
   const route = find(router, method, path, from);
   if (route === null) return `${method} nowhere`;
   // A page with a form is itself alone, for what can be filled in there, where that is followed.
-  const { login, signUp, secondFactor } = policy;
+  const { logins, signUp, secondFactor } = policy;
   const form =
     viewers === null &&
-    [login, signUp, secondFactor].some((each) => each !== null && pathOf(each.page) === route.path);
+    [...logins, signUp, secondFactor].some((each) => each !== null && pathOf(each.page) === route.path);
   // All methods that change things are alike where the app does nothing of its own; those that read too, where only what comes of
   // them is told apart.
   const plain = method === 'GET' ? 'reads' : 'writes';

@@ -3,8 +3,8 @@
 import { flagsAtFirst } from '../../app/app.js';
 import { factsKey } from '../../app/classes.js';
 import { GUEST, type Identity } from '../../app/identify.js';
-import { firstEntry } from '../../app/landing.js';
-import { pathOf } from '../../app/router.js';
+import { firstEntry, landingEntry } from '../../app/landing.js';
+import { pathOf, type Route } from '../../app/router.js';
 import { rolesHeld } from '../../language/people-reader.js';
 import type { Account, LandingEntry, Policy, Role } from '../../language/policy.js';
 import { lawBookOf } from '../../laws/law-book.js';
@@ -98,7 +98,7 @@ export function stepsOf(stage: Stage, name: string, standing: Standing): Step[] 
     (come: (viewer: Identity) => string): Step =>
     (held) =>
       viewers(held).map(come).join(' | ');
-  const lists = [policy.landing, policy.logout?.lands ?? []];
+  const lists = [policy.landing, ...policy.logins.map((each) => each.landing), policy.logout?.lands ?? []];
   const links = policy.menu.flatMap(({ audience, to }) => {
     const route = router.find('GET', pathOf(to));
     return route === null ? [] : [{ audience, route }];
@@ -112,6 +112,10 @@ export function stepsOf(stage: Stage, name: string, standing: Standing): Step[] 
     ...(owing.length === 0
       ? []
       : [(held: ReadonlySet<string>) => String(owing.some((role) => held.has(role)))]),
+    // Which logins take them.
+    ...policy.logins.flatMap(({ takes }) =>
+      takes === null ? [] : [(held: ReadonlySet<string>) => String(takes.some((role) => held.has(role)))],
+    ),
     // How long their session lasts.
     ...(limited.length === 0
       ? []
@@ -158,7 +162,7 @@ function chainOf(stage: Stage, { route, method }: StatedRoute, viewer: Identity,
     );
   const forward = own.startsWith('shown') ? (route.page?.forward ?? null) : null;
   const next =
-    forward === null ? addressAfter(policy, own, viewer) : forwardedTo(policy, forward.entries, viewer);
+    forward === null ? addressAfter(stage, route, own, viewer) : forwardedTo(policy, forward.entries, viewer);
   const loads = own.startsWith('shown') && method === 'GET' ? (route.page?.loads ?? []) : [];
   const further = [...(next === null ? [] : [next]), ...loads.map(({ path }) => path)].map((address) => {
     const to = router.find('GET', pathOf(address));
@@ -169,17 +173,14 @@ function chainOf(stage: Stage, { route, method }: StatedRoute, viewer: Identity,
 }
 
 /** Where a refusal leads; null where it leads nowhere else. */
-function addressAfter(
-  { landing, login, secondFactor }: Policy,
-  effect: string,
-  viewer: Identity,
-): string | null {
+function addressAfter({ app }: Stage, route: Route, effect: string, viewer: Identity): string | null {
+  const { login, logins, secondFactor } = app.policy;
   const [to = '', path = null] = effect.split(' ');
   switch (to) {
     case 'landing':
-      return firstEntry(landing, viewer)?.to ?? null;
+      return landingEntry(app.policy, viewer, route.login)?.to ?? null;
     case 'login':
-      return login?.page ?? null;
+      return (logins.find(({ name }) => name === path) ?? login)?.page ?? null;
     case 'code-page':
       return secondFactor?.page ?? null;
     case 'path':

@@ -275,11 +275,7 @@ class Renaming {
       secondFactor: record.secondFactor,
       fresh: record.fresh,
       half: record.half,
-      code: code && {
-        sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent),
-        wrong: code.wrong,
-        remember: code.remember,
-      },
+      code: code && { ...code, sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent) },
       asked: record.asked,
       secret: secret === null ? null : this.records.secret.of(secret),
       tokens: record.tokens === 0 ? 0 : 1,

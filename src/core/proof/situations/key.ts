@@ -125,7 +125,7 @@ export class KeyWriter {
     const how = `${guest}${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(fresh)}`;
     return code === null
       ? `${whose},${how}`
-      : `${whose},${how},${code.sentAt},${code.wrong},${Number(code.remember)}`;
+      : `${whose},${how},${code.sentAt},${code.wrong},${Number(code.remember)},${code.by}`;
   };
 
   private readonly familyKey = ({ account, startedAt, ended, asRole, secondFactor }: TokenFamily): string =>

@@ -41,7 +41,10 @@ export function firstAges(policy: Policy, account: string | null = null): Second
 }
 
 /** The accounts that were made so lately that something asks for it. */
-function young(policy: Policy, account: string | null): { readonly name: string; readonly joined: Seconds }[] {
+function young(
+  policy: Policy,
+  account: string | null,
+): { readonly name: string; readonly joined: Seconds }[] {
   const asked = longestAsked(policy, ({ joinedWithin }) => joinedWithin);
   return [...policy.accounts.values()].flatMap(({ name, joined }) =>
     joined === null || joined >= asked || (account !== null && name !== account) ? [] : [{ name, joined }],

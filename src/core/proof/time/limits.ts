@@ -38,7 +38,7 @@ export interface Limits {
 /** Reads off a policy what its app and its browsers ask of time. */
 export function limitsOf(stage: Stage): Limits {
   const { policy } = stage.app;
-  const { session, tokens, remember, secondFactor, login, confirm } = policy;
+  const { session, tokens, remember, secondFactor, logins, confirm } = policy;
   const sinceLogin = longestAsked(policy, ({ loginWithin }) => loginWithin);
   const refresh = tokens?.refresh ?? null;
   return {
@@ -59,8 +59,8 @@ export function limitsOf(stage: Stage): Limits {
     accessIssued: tokens === null ? 0 : tokens.access.life + tokens.access.leeway,
     refreshIssued: refresh?.rotates === true ? refresh.life : 0,
     refreshReplaced: refresh?.grace ?? 0,
-    failure: login?.attempts?.within ?? 0,
-    paused: login?.attempts?.pause ?? 0,
+    failure: Math.max(0, ...logins.map(({ attempts }) => attempts?.within ?? 0)),
+    paused: Math.max(0, ...logins.map(({ attempts }) => attempts?.pause ?? 0)),
     confirmationSent: confirm?.life ?? 0,
     remembered: remember?.life ?? 0,
     // Script that guards a page takes the last tokens for the login.
