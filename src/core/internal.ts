@@ -33,6 +33,7 @@ export {
   type BrowserState,
   type Claims,
   type Deed,
+  type Fill,
   type Flight,
   type PageBody,
   type Purpose,
@@ -105,6 +106,8 @@ export {
   type Start,
   type Text,
 } from './real-app/live-config.js';
+export { linkCookie } from './app/link-login.js';
+export { linkRules } from './app/links.js';
 export { loginOfForm } from './app/logins.js';
 export { ASPECTS, SOMEBODY, type Aspect, type Message, type Observed } from './real-app/observation.js';
 export {

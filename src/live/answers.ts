@@ -30,9 +30,33 @@ export async function answersFor(
       if (action.given === 'wrong') return { ...NOTHING, code: 'wrong' };
       return { ...NOTHING, code: await deeds.codeFor(deeds.logins.get(browser) ?? '') };
     }
+    case 'change-password': {
+      const account = deeds.logins.get(browser) ?? '';
+      const own = policy.accounts.get(account)?.password ?? '';
+      const old = action.old ?? deeds.passwordOf(account, own);
+      deeds.choose(account, action.password);
+      return {
+        ...NOTHING,
+        old: policy.password?.change?.asksOld === false ? null : old,
+        password: action.password,
+      };
+    }
+    case 'ask-reset':
+    case 'ask-link':
+      return { ...NOTHING, name: deeds.nameOf(action.account) };
+    case 'reset':
+      deeds.choose(action.account, action.password);
+      return { ...NOTHING, password: action.password };
     default:
       return null;
   }
 }
 
-const NOTHING: Answers = { name: null, password: null, remember: false, role: null, code: null };
+const NOTHING: Answers = {
+  name: null,
+  password: null,
+  remember: false,
+  role: null,
+  code: null,
+  old: null,
+};

@@ -8,6 +8,7 @@ import {
   type Policy,
   type StepResult,
 } from '../core/internal.js';
+import { ASKS_A_TEXT } from './request-bodies.js';
 import { answersFor } from './answers.js';
 import type { Deeds } from './deeds.js';
 import type { Answers } from './form-filling.js';
@@ -15,6 +16,7 @@ import { Hindered } from './hindered.js';
 import * as inPage from './in-page.js';
 import { Looking } from './looking.js';
 import { Person, type BrowserSite } from './person.js';
+import { CHOOSES, loginFormIn, type FormAt } from './form-at.js';
 import { Links } from './links.js';
 import { NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho } from './who.js';
@@ -27,7 +29,7 @@ type Action = StepResult['step']['action'];
 export class BrowserPlay implements WalkPlay {
   readonly driver = 'browser';
   private readonly people = new Map<string, Person>();
-  private readonly links = new Links();
+  private readonly links: Links;
   private readonly looking: Looking;
   /** The tokens of the forms that each tab showed last, which people go back to. */
   private readonly tokens = new Map<Person, string>();
@@ -39,6 +41,7 @@ export class BrowserPlay implements WalkPlay {
     private readonly closes: boolean,
   ) {
     this.looking = new Looking(site);
+    this.links = new Links(deeds);
   }
 
   async step(result: StepResult): Promise<LiveStep> {
@@ -101,10 +104,9 @@ export class BrowserPlay implements WalkPlay {
         return action.from === null
           ? person.goTo(this.typed(action.address))
           : person.fromOtherSite(this.typed(action.address), null);
-      case 'confirm': {
-        const link = await this.deeds.linkFor(action.account);
-        this.links.set(this.typed(link), result.played.exchanges[0]?.request.path ?? link);
-        return person.goTo(this.typed(link));
+      case 'confirm':
+      case 'open-link': {
+        return person.goTo(await this.linkTo(action.account, result));
       }
       case 'follow': {
         const to = this.site.address.origin + this.site.address.pathOf(action.to);
@@ -135,9 +137,18 @@ export class BrowserPlay implements WalkPlay {
         return person.give(this.person(action.to), cookies, action.verb === 'copy');
       }
       case 'login':
+        return this.fillIn(person, { form: loginFormIn(result), at: null }, result);
+      case 'reset': {
+        // A form at a link is sent to the link itself.
+        const at = await this.linkTo(action.account, result);
+        return this.fillIn(person, { form: action.verb, at }, result);
+      }
       case 'sign-up':
       case 'code':
-        return this.fillIn(person, action.verb, result);
+      case 'change-password':
+      case 'ask-reset':
+      case 'ask-link':
+        return this.fillIn(person, { form: action.verb, at: null }, result);
       case 'logout':
         return this.logOut(person);
       case 'send':
@@ -155,10 +166,15 @@ export class BrowserPlay implements WalkPlay {
     throw new NotPlayable('an address of another scheme or host cannot be told apart here');
   }
 
-  private async fillIn(person: Person, form: FormName, result: StepResult): Promise<void> {
+  private linkTo(account: string, result: StepResult): Promise<string> {
+    return this.links.sentTo(result, account, (link) => this.typed(link));
+  }
+
+  private async fillIn(person: Person, { form, at }: FormAt, result: StepResult): Promise<void> {
     const { client } = this.site.stage;
-    const rules = client.forms[form];
+    const known = client.forms[form];
     const { action } = result.step;
+    const rules = known && at !== null ? { page: at, submit: { ...known.submit, path: at } } : known;
     const answers = await answersFor(this.site, this.deeds, result);
     if (!rules || answers === null) return;
     if (action.verb === 'login' && action.from !== null) {
@@ -174,7 +190,7 @@ export class BrowserPlay implements WalkPlay {
       person.element(inPage.FIND_FORM, {
         selector: hintsFor(this.site.config, form).form,
         action: this.site.address.pathOf(rules.submit.path),
-        wants: form === 'code' ? 'code' : 'password',
+        wants: ASKS_A_TEXT.has(form) ? 'code' : 'password',
       });
     const isHere = (address: string | null) => (address ?? '').split('?', 1)[0] === rules.page;
     let found = isHere(person.lands()) || this.isAgain(person, form) ? await find() : null;
@@ -214,12 +230,15 @@ export class BrowserPlay implements WalkPlay {
       else await found.fill(value);
     };
     await put('name', hints.name, answers.name);
-    await put('password', hints.password, answers.password);
-    if (name === 'sign-up') await (await control('again', null))?.fill(answers.password ?? '');
+    await put('password', hints.password, answers.old ?? answers.password);
+    if (answers.old !== null) await put('again', null, answers.password);
+    // Whoever chooses a password is often asked for it twice.
+    const again = answers.old !== null ? 'repeat' : CHOOSES.has(name) ? 'again' : null;
+    if (again !== null) await (await control(again, null))?.fill(answers.password ?? '');
     await put('role', hints.role, answers.role);
     await put('code', hints.code, answers.code);
     const box = await control('remember', hints.remember);
-    if (box !== null && name !== 'sign-up' && name !== 'code') await box.setChecked(answers.remember);
+    if (box !== null && answers.name !== null && name !== 'sign-up') await box.setChecked(answers.remember);
     else if (answers.remember) throw new Hindered('the form has nothing to be remembered by');
   }
 

@@ -6,8 +6,8 @@ import { NotPlayable } from './walk-play.js';
 
 /** What is done to the app and told of it by whoever keeps it, for one walk. */
 export class Deeds {
-  /** Accounts whose password a walk has changed. */
-  private readonly changed = new Set<string>();
+  /** The passwords that a walk has given accounts in the place of their own. */
+  private readonly chosen = new Map<string, string>();
   /** Who logged in last in each browser: a code is sent to them. */
   readonly logins = new Map<string, string>();
 
@@ -26,6 +26,8 @@ export class Deeds {
 
   /** @param own the password that the policy gives */
   passwordOf(account: string, own: string): string {
+    const chosen = this.chosen.get(account);
+    if (chosen !== undefined) return chosen;
     const variable = this.config.accounts.get(account)?.passwordIn ?? null;
     if (variable === null) return own;
     const password = this.variable(variable);
@@ -34,7 +36,13 @@ export class Deeds {
   }
 
   hasNewPassword(account: string): boolean {
-    return this.changed.has(account);
+    return this.chosen.has(account);
+  }
+
+  /** Takes note of a password that an account has from now on. */
+  choose(account: string, password: string): void {
+    this.secrets.add(password);
+    this.chosen.set(account, password);
   }
 
   async administer(action: Administration): Promise<void> {
@@ -49,7 +57,7 @@ export class Deeds {
     const facts = 'facts' in action ? { facts: JSON.stringify(writtenFacts(action.facts)) } : {};
     const flags = 'flags' in action ? { flags: JSON.stringify(writtenFlags(action.flags)) } : {};
     const password = 'password' in action ? { password: action.password } : {};
-    if (verb === 'set-password') this.changed.add(action.account);
+    if (verb === 'set-password') this.choose(action.account, action.password);
     await this.doer.perform(verb, how, { ...values, ...roles, ...facts, ...flags, ...password });
   }
 
@@ -63,11 +71,11 @@ export class Deeds {
     return code;
   }
 
-  /** The address of the link that was sent to a new account, in the policy's own addresses. */
+  /** The address of the last link that was sent to somebody, in the policy's own addresses. */
   async linkFor(account: string): Promise<string> {
     const how = this.config.deeds.link;
     if (how === undefined) {
-      throw new NotPlayable('live.yaml does not say how to come by the link of a new account (deeds)');
+      throw new NotPlayable('live.yaml does not say how to come by a link that was sent (deeds)');
     }
     return this.address.inPolicy(
       await this.doer.perform('link', how, { account: this.nameOf(account) }),

@@ -8,6 +8,8 @@ export interface Answers {
   readonly remember: boolean;
   readonly role: string | null;
   readonly code: string | null;
+  /** The old password, where another is chosen in its place. */
+  readonly old: string | null;
 }
 
 /** The names of the controls into which answers go; null where the form has none for it. */
@@ -34,7 +36,7 @@ export function slotsIn({ inputs }: PageForm, hints: FormHints): Slots {
     hints.remember === null ? /remember|keep|stay/i.test(name) : name === hints.remember,
   );
   return {
-    name: hints.name ?? (firstPassword < 0 ? null : ((before.at(-1) ?? texts[0])?.name ?? null)),
+    name: hints.name ?? (before.at(-1) ?? texts[0])?.name ?? null,
     passwords: hints.password === null ? passwords : [hints.password],
     remember: remembering ?? (hints.remember === null && boxes.length === 1 ? (boxes[0] ?? null) : null),
     role:
@@ -52,7 +54,10 @@ export function filledIn(form: PageForm, slots: Slots, answers: Answers): [strin
     if (name !== null && value !== null) own.set(name, value);
   };
   put(slots.name, answers.name);
-  for (const password of slots.passwords) put(password, answers.password);
+  // The old password is asked for before the new one.
+  for (const [index, password] of slots.passwords.entries()) {
+    put(password, index === 0 && answers.old !== null ? answers.old : answers.password);
+  }
   put(slots.role, answers.role);
   put(slots.code, answers.code);
   if (answers.remember && slots.remember !== null) put(slots.remember.name, slots.remember.value);

@@ -27,7 +27,7 @@ import type { Answers } from './form-filling.js';
 import { frontEndOf, type FrontEnd } from './front-end.js';
 import { HtmlPage } from './html-page.js';
 import { expiresIn, tokenIn, USUAL_NAMES } from './json-answers.js';
-import { RequestBodies, type Sending } from './request-bodies.js';
+import { ASKS_A_TEXT, RequestBodies, type Sending } from './request-bodies.js';
 import type { Site } from './site.js';
 import type { Answer } from './transport.js';
 
@@ -87,11 +87,12 @@ export class HttpBrowser {
     const { client } = this.site.stage;
     this.answers = answers;
     this.simulated = simulated;
+    const fill = deed.deed === 'fill-in' ? deed.fill : null;
     let turn = begin(client, this.state, deed, clock);
     while (turn.flight !== null) {
       const { flight } = turn;
       // What the browser half has become while it sends is what a form is looked up on.
-      const sending = this.bodies.bodyFor(flight, turn.browser, answers);
+      const sending = this.bodies.bodyFor(flight, turn.browser, answers, fill);
       const answer = await this.send(flight, sending);
       const response = this.read(flight, answer, clock);
       this.exchanges.push({
@@ -214,7 +215,7 @@ export class HttpBrowser {
         if (form?.submit.path !== request.path) return false;
         const { form: hint } = hintsFor(this.site.config, name);
         if (hint !== null) return page.form(hint) !== null;
-        const wants = name === 'code' ? 'code' : 'password';
+        const wants = ASKS_A_TEXT.has(name) ? 'code' : 'password';
         return page
           .forms()
           .some(

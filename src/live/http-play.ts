@@ -1,23 +1,23 @@
 import {
-  CREDENTIALS,
+  type Aspect,
+  type BrowserState,
+  type Clock,
   copyOf,
+  type Credential,
+  CREDENTIALS,
   deedOf,
   FixedClock,
   given,
   initialState,
   isAdministration,
-  outcomeOf,
-  ownOf,
-  thawed,
-  type Aspect,
-  type BrowserState,
-  type Clock,
-  type Credential,
+  type LiveStep,
   type Message,
   type Observed,
+  outcomeOf,
+  ownOf,
   type Policy,
   type StepResult,
-  type LiveStep,
+  thawed,
 } from '../core/internal.js';
 import { hasParts, partsToFind } from './parts-to-find.js';
 import { answersFor } from './answers.js';
@@ -37,12 +37,14 @@ type Action = StepResult['step']['action'];
 export class HttpPlay implements WalkPlay {
   readonly driver = 'http';
   private readonly browsers = new Map<string, HttpBrowser>();
-  private readonly links = new Links();
+  private readonly links: Links;
 
   constructor(
     private readonly site: Site,
     private readonly deeds: Deeds,
-  ) {}
+  ) {
+    this.links = new Links(deeds);
+  }
 
   async step(result: StepResult): Promise<LiveStep> {
     const { step, time } = result;
@@ -121,16 +123,15 @@ export class HttpPlay implements WalkPlay {
         'plain http cannot be told from https at this address (proxy: trusted in live.yaml)',
       );
     }
-    if (action.verb === 'confirm') {
-      const link = await this.deeds.linkFor(action.account);
-      this.links.set(link, result.played.exchanges[0]?.request.path ?? link);
-      await this.played(browser, { deed: 'open', address: link }, clock, null, simulatedIn(result));
+    if (action.verb === 'confirm' || action.verb === 'open-link') {
+      const address = await this.links.sentTo(result, action.account);
+      await this.played(browser, { deed: 'open', address }, clock, null, simulatedIn(result));
       return;
     }
     const deed = deedOf(this.site.stage, result.played.state, browser.state, action);
     if (typeof deed === 'string') throw new Hindered(deed);
     const answers = await answersFor(this.site, this.deeds, result);
-    await this.played(browser, deed, clock, answers, simulatedIn(result));
+    await this.played(browser, await this.links.inForm(deed, result), clock, answers, simulatedIn(result));
   }
 
   private async played(

@@ -37,7 +37,7 @@ interface Control {
 
 /** A control that is looked for: what goes into it, and its name where that is known. */
 export interface Wanted {
-  readonly what: 'name' | 'password' | 'again' | 'code' | 'remember' | 'role';
+  readonly what: 'name' | 'password' | 'again' | 'repeat' | 'code' | 'remember' | 'role';
   readonly named: string | null;
 }
 
@@ -54,6 +54,8 @@ export function findControl(form: FormElement, { what, named }: Wanted): Control
       return passwords[0] ?? null;
     case 'again':
       return passwords[1] ?? null;
+    case 'repeat':
+      return passwords[2] ?? null;
     case 'name':
       return all.slice(0, Math.max(0, first)).filter(isText).at(-1) ?? all.find(isText) ?? null;
     case 'code':

@@ -1,10 +1,38 @@
-import type { Observed } from '../core/internal.js';
+import type { Deeds } from './deeds.js';
+import type { Deed, Observed, StepResult } from '../core/internal.js';
 
 /** The links that an app has sent, and how the policy writes them: the secret in a link is another in every run. */
 export class Links {
   private readonly known = new Map<string, string>();
 
-  set(link: string, written: string): void {
+  constructor(private readonly deeds: Deeds) {}
+
+  /**
+   * The last link that was sent to somebody, as the app has sent it. Whoever opens it may be sent a code then.
+   *
+   * @param result the step in which it is opened, as it is simulated
+   * @param typed how it is typed; left out: as it was sent
+   */
+  async sentTo(
+    { step: { browser }, played }: StepResult,
+    account: string,
+    typed = (link: string) => link,
+  ): Promise<string> {
+    this.deeds.logins.set(browser, account);
+    const link = typed(await this.deeds.linkFor(account));
+    this.set(link, played.exchanges[0]?.request.path ?? link);
+    return link;
+  }
+
+  /** A form at a link, filled in at the one that the app has sent; any other deed as it is. */
+  async inForm(deed: Deed, result: StepResult): Promise<Deed> {
+    const { action } = result.step;
+    if (action.verb !== 'reset' || deed.deed !== 'fill-in') return deed;
+    const at = await this.sentTo(result, action.account);
+    return { ...deed, fill: { ...deed.fill, at } };
+  }
+
+  private set(link: string, written: string): void {
     this.known.set(link, written);
   }
 

@@ -1,5 +1,6 @@
 import {
   type BrowserState,
+  type Fill,
   type Flight,
   type FormName,
   formNames,
@@ -26,6 +27,9 @@ export interface Sending {
 /** The forms that people fill in. */ const NO_BODY: Sending = { type: '', text: '' };
 
 /** Finds what a browser sends along: the fields of the forms on its pages, filled in. */
+/** The forms that ask for a text, and for no password. */
+export const ASKS_A_TEXT: ReadonlySet<FormName> = new Set<FormName>(['code', 'ask-reset', 'ask-link']);
+
 export class RequestBodies {
   constructor(
     private readonly site: Site,
@@ -42,6 +46,7 @@ export class RequestBodies {
     { request, purpose, crossSite, redirects }: Flight,
     browser: BrowserState,
     answers: Answers | null,
+    fill: Fill | null,
   ): Sending {
     const { method, path, form } = request;
     const { client } = this.site.stage;
@@ -49,16 +54,19 @@ export class RequestBodies {
     const shown = browser.tab.page === null ? null : (this.pages.get(browser.tab.page.address) ?? null);
     const isLogout = client.logout?.submit.path === path && client.logout.submit.method === method;
     if (isLogout && redirects === 0) return this.logoutBody(form, shown, browser);
-    const filled = formNames(client).find((name) => {
-      const submit = client.forms[name]?.submit;
-      return submit?.method === method && submit.path === path;
-    });
+    const filled =
+      fill?.at !== undefined && pathIn(fill.at) === path
+        ? fill.form
+        : formNames(client).find((name) => {
+            const submit = client.forms[name]?.submit;
+            return submit?.method === method && submit.path === path;
+          });
     if (method === 'GET' || method === 'HEAD') return NO_BODY;
     if (redirects > 0) return formBody(form);
     if (filled !== undefined && answers !== null) {
       return crossSite
         ? this.foreignBody(filled, answers)
-        : this.filledBody(filled, answers, browser, purpose.kind === 'login', form);
+        : this.filledBody(filled, answers, browser, purpose.kind === 'login', request);
     }
     if (crossSite) return formBody(form);
     const own = this.formFor(shown, path, browser);
@@ -95,16 +103,15 @@ export class RequestBodies {
     answers: Answers,
     browser: BrowserState,
     byScript: boolean,
-    form: HttpRequest['form'],
+    { form, path, method }: HttpRequest,
   ): Sending {
     const hints = hintsFor(this.site.config, name);
     const shown = browser.tab.page === null ? null : (this.pages.get(browser.tab.page.address) ?? null);
-    const submit = this.site.stage.client.forms[name]?.submit;
     const own =
       shown === null
         ? null
         : hints.form === null
-          ? this.formFor(shown, submit?.path ?? '', browser, name)
+          ? this.formFor(shown, path, browser, name)
           : shown.form(hints.form);
     if (own !== null && !byScript) {
       const slots = slotsIn(own, hints);
@@ -113,7 +120,7 @@ export class RequestBodies {
     }
     if (!byScript) {
       throw new Hindered(
-        `the page ${browser.tab.page?.address.path ?? ''} has no form that sends ${submit?.method ?? ''} ${submit?.path ?? ''}`,
+        `the page ${browser.tab.page?.address.path ?? ''} has no form that sends ${method} ${path}`,
       );
     }
     const login = loginOfForm(this.policy, name) ?? this.policy.login;
@@ -125,6 +132,7 @@ export class RequestBodies {
     put(hints.password ?? login?.fields.password ?? 'password', answers.password);
     put(hints.role ?? 'role', answers.role);
     put(hints.code ?? 'code', answers.code);
+    put('old-password', answers.old);
     if (answers.remember) fields.set(hints.remember ?? 'remember', form.get('remember') ?? 'yes');
     const back = this.site.stage.client.returnParameter;
     if (back !== null) put(back, form.get(back) ?? null);
@@ -166,7 +174,7 @@ export class RequestBodies {
     };
     const found = shown.forms().filter(sendsThere);
     const fits = (form: PageForm) =>
-      form.inputs.some(({ type }) => type === 'password') === (name !== 'code');
+      form.inputs.some(({ type }) => type === 'password') === (name === null || !ASKS_A_TEXT.has(name));
     const form = (name === null ? found[0] : (found.find(fits) ?? found[0])) ?? null;
     if (form !== null && name !== null) this.lastForm.set(name, form);
     return form;

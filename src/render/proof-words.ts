@@ -24,6 +24,7 @@ const EVENTS: Readonly<Record<Exposure['event'], string>> = {
   suspended: 'the account is suspended',
   'password-changed': 'the password is changed',
   unattended: 'the last step in it',
+  sent: 'it is sent',
 };
 
 const CREDENTIALS: Readonly<Record<Exposure['credential'], string>> = {
@@ -32,6 +33,8 @@ const CREDENTIALS: Readonly<Record<Exposure['credential'], string>> = {
   refresh: 'refresh token',
   remember: 'remember cookie',
   browser: 'browser left alone',
+  'reset-link': 'link for a new password',
+  'sign-in-link': 'link to log in by',
 };
 
 /** What is exposed and since when: `access token`, `the logout`. */

@@ -123,7 +123,7 @@ export function isTooLong({ fields }: Arrived, { policy }: Site): boolean {
     names.some((name) => (fields.get(name) ?? '').length > most);
   return (
     longer(['account', 'as', ...own.map(({ account }) => account)], LONGEST.name) ||
-    longer(['password', ...own.map(({ password }) => password)], LONGEST.password)
+    longer(['password', 'old-password', ...own.map(({ password }) => password)], LONGEST.password)
   );
 }
 
@@ -180,16 +180,16 @@ function targetOf(referer: string): string {
   return target;
 }
 
-const LINK = /^confirm-\d+$/;
-const SEALED_LINK = /^confirm-\d+\.[\w-]+$/;
+const LINK = /^link-\d+$/;
+const SEALED_LINK = /^link-\d+\.[\w-]+$/;
 
 /** A path with handles in the place of the secrets of sealed links, however they are encoded; any other path as it was sent. */
 function openLink(sent: string, wire: Wire): string {
   const path = pathIn(sent);
-  if (!path.includes('confirm-')) return sent;
+  if (!path.includes('link-')) return sent;
   const opened = path.split('/').map((segment) => {
-    if (LINK.test(segment)) return 'confirm-';
-    return SEALED_LINK.test(segment) ? wire.seals.open(segment) || 'confirm-' : segment;
+    if (LINK.test(segment)) return 'link-';
+    return SEALED_LINK.test(segment) ? wire.seals.open(segment) || 'link-' : segment;
   });
   return opened.join('/');
 }

@@ -70,9 +70,9 @@ export class Site {
 
   /** Whether so much is on record that nothing more is answered. */
   get isFull(): boolean {
-    const { sessions, families, accessTokens, refreshTokens, confirmations, remembered } = this.current;
+    const { sessions, families, accessTokens, refreshTokens, links, remembered } = this.current;
     const { accounts, attempts } = this.current;
-    const kinds = [sessions, families, accessTokens, refreshTokens, confirmations, remembered];
+    const kinds = [sessions, families, accessTokens, refreshTokens, links, remembered];
     const signedUp = accounts.size - this.policy.accounts.size;
     return (
       Math.max(attempts.size, signedUp) >= MOST_RECORDS ||

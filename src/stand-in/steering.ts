@@ -1,14 +1,15 @@
 import {
+  type Administration,
   factChanges,
   flagsSchema,
-  parseDuration,
   handle,
+  linkRules,
+  parseDuration,
+  type Recorded,
   recordsOf,
+  type Seconds,
   writtenFacts,
   writtenFlags,
-  type Administration,
-  type Recorded,
-  type Seconds,
 } from '../core/internal.js';
 import { codeOf } from './requests.js';
 import type { Site } from './site.js';
@@ -64,14 +65,14 @@ export function standingOf(site: Site, wire: Wire): Standing {
 }
 
 function messagesOf(site: Site, wire: Wire): Message[] {
-  const { confirm } = site.policy;
   const codes = site.state.sessions.flatMap(({ account, ended }, index): Message[] => {
     const code = ended === null ? codeOf(index, site, wire) : null;
     return code === null || account === null ? [] : [{ to: account, kind: 'code', text: code }];
   });
-  const links = site.state.confirmations.flatMap(({ account }, index): Message[] => {
-    if (confirm === null) return [];
-    const text = confirm.pattern.text.replace(/:[^/]+$/, wire.seals.seal(handle('confirm', index)));
+  const links = site.state.links.flatMap(({ kind, account }, index): Message[] => {
+    const pattern = linkRules(site.policy, kind)?.pattern;
+    if (pattern === undefined) return [];
+    const text = pattern.text.replace(/:[^/]+$/, wire.seals.seal(handle('link', index)));
     return [{ to: account, kind: 'link', text }];
   });
   return [...codes, ...links];

@@ -1,12 +1,13 @@
 import {
-  cookieValue,
-  indexOf,
-  readSetCookie,
-  TOKEN_COOKIES,
   type AppState,
+  cookieValue,
   type Decided,
+  indexOf,
+  linkCookie,
   type Policy,
+  readSetCookie,
   type Seconds,
+  TOKEN_COOKIES,
 } from '../core/internal.js';
 import type { AccessTokens } from './access-tokens.js';
 import { Seals } from './seals.js';
@@ -29,7 +30,7 @@ export class Wire {
     readonly tokens: AccessTokens,
     private readonly epoch: Seconds,
   ) {
-    const { session, remember, tokens: rules } = policy;
+    const { session, remember, linkLogin, tokens: rules } = policy;
     const inCookies = rules?.kept === 'cookie';
     this.signed = inCookies ? TOKEN_COOKIES.access : null;
     this.sealed = [
@@ -37,6 +38,7 @@ export class Wire {
       ...session.cookie.others,
       ...(remember === null ? [] : [remember.cookie.name, ...remember.cookie.others]),
       ...(inCookies ? [TOKEN_COOKIES.refresh] : []),
+      ...(linkLogin?.sameBrowser === true ? [linkCookie(policy).name] : []),
     ];
   }
 

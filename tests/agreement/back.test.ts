@@ -8,7 +8,8 @@ import { NEW_BROWSER, type BrowserState, type Deed } from '../../src/core/browse
 import { FixedClock } from '../../src/core/time/clock';
 import { respond } from '../../src/core/http/messages';
 import { project } from '../support/policies';
-import { leaveBy, startChromium } from '../support/person';
+import { leaveBy } from '../support/in-page';
+import { startChromium } from '../support/person';
 
 /** What a page of the test's server says of itself, in its query. */
 interface Kind {

@@ -63,7 +63,7 @@ const TARGETS = [
   ],
   ...[
     'http://evil.example/',
-    '/confirm/confirm-0',
+    '/confirm/link-0',
     '/confirm/%63onfirm-0',
     '/oauth/token',
     '/oauth/revoke',

@@ -71,14 +71,14 @@ describe('one reading of a path', () => {
     more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], then: confirm, lands: / }\nconfirm: { path: /confirm/:token, life: 1h }',
   };
   test.each([
-    '/confirm/confirm-0',
+    '/confirm/link-0',
     '/confirm/%63onfirm-0',
     '/confirm/confirm%2d0',
     '/%63onfirm/c%6Fnfirm-%30',
-    '/confirm/./confirm-0',
-    '//confirm//confirm-0/',
+    '/confirm/./link-0',
+    '//confirm//link-0/',
     '/confirm/x/../%63onfirm-0',
-    '/confirm/confirm-0.aaaaaaaaaaaaaaaaaaaaaa',
+    '/confirm/link-0.aaaaaaaaaaaaaaaaaaaaaa',
   ])('a link is not guessed as %s', async (target) => {
     asked = await Asked.start(CONFIRM);
     await asked.post('/join', { account: 'nell', password: 'n' });

@@ -4,9 +4,11 @@ import { choicesOf } from '../../src/core/proof/choices/choices';
 import { isOpen } from '../../src/core/proof/choices/open-moves';
 import { opens } from '../../src/core/proof/exposure/holder';
 import { goalMissed } from '../../src/core/proof/search/goals';
+import { comesIn, linksOf, movesFor, type Link } from '../../src/core/proof/exposure/link-exposure';
 import { KeyWriter } from '../../src/core/proof/situations/key';
 import { takeMove, type Move } from '../../src/core/proof/situations/moves';
 import type { ShownPage, Tab } from '../../src/core/browser/state';
+import { isChange } from '../../src/core/laws/password-changes';
 import type { Scene } from '../../src/core/proof/search/scene';
 import { firstSituation, type Situation } from '../../src/core/proof/situations/situation';
 import { Zone } from '../../src/core/proof/time/zone';
@@ -110,16 +112,20 @@ export class BruteForce {
     const ofThief = moves.filter(({ browser }) => browser === THIEF);
     const ofPerson = moves.filter(({ browser, action }) => browser === PERSON && action.verb !== 'copy');
     const [account] = [...stage.app.policy.accounts.keys()];
-    const events: [string, Move['action'] | null][] = [
+    const events: (readonly [string, Move['action'] | null])[] = [
       ['copied', null],
       ['logout', { verb: 'logout' }],
       ['role-removed', { verb: 'set-roles', account: account ?? '', roles: [] }],
       ['suspended', { verb: 'suspend', account: account ?? '' }],
       ['password-changed', { verb: 'set-password', account: account ?? '', password: 'another' }],
+      ...(stage.app.policy.password?.change
+        ? [['password-changed', { verb: 'change-password', old: null, password: 'another' }] as const]
+        : []),
     ];
     const note = (name: string, ticks: number) => {
       opened.set(name, Math.max(opened.get(name) ?? -1, ticks));
     };
+    for (const link of linksOf(this.scene)) this.linkRead(link, account ?? '', note);
     for (const { situation } of moments) {
       if (!situation.browsers.has(PERSON)) continue;
       for (const what of ['session', 'access', 'refresh', 'remember'] as const) {
@@ -127,10 +133,11 @@ export class BruteForce {
         const [taken] = takeMove(stage, situation, copy, false);
         if (taken === undefined) continue;
         for (const [event, action] of events) {
-          const after =
-            action === null
-              ? taken.after
-              : takeMove(stage, taken.after, { browser: PERSON, action }, false)[0]?.after;
+          const done =
+            action === null ? taken : takeMove(stage, taken.after, { browser: PERSON, action }, false)[0];
+          // Who may not change their password has not.
+          if (action?.verb === 'change-password' && done?.played.exchanges.some(isChange) !== true) continue;
+          const after = done?.after;
           const thief = after?.browsers.get(THIEF);
           if (after === undefined || thief === undefined) continue;
           const alone = { ...after, browsers: new Map([[THIEF, thief]]) };
@@ -174,6 +181,19 @@ export class BruteForce {
         }
       }
       now = here.map((each) => this.later(each));
+    }
+  }
+
+  /** A link that is sent, and read by somebody else at each tick. */
+  private linkRead(link: Link, account: string, note: (name: string, ticks: number) => void): void {
+    const { stage } = this.scene;
+    const { ask, open } = movesFor(link, account);
+    const [asked] = takeMove(stage, firstSituation(stage.app.policy), ask, false);
+    if (asked === undefined) return;
+    let moment = this.moment(asked.after);
+    for (let ticks = 0; ticks <= FOR_EVER; ticks++, moment = this.later(moment)) {
+      const read = takeMove(stage, moment.situation, open, false, comesIn);
+      if (read.some(({ isSeen }) => isSeen)) note(`${link} sent`, ticks);
     }
   }
 

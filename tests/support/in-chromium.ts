@@ -98,5 +98,5 @@ export class ChromiumPlay {
 
 /** The secret of a link is sealed on the wire. */
 function unsealed(address: string | null): string | null {
-  return address?.replace(/(confirm-\d+)\.[\w-]+/, '$1') ?? null;
+  return address?.replace(/(link-\d+)\.[\w-]+/, '$1') ?? null;
 }

@@ -1,3 +1,4 @@
+import type { Deed } from '../../src/core/browser/state';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { TOKEN_COOKIES } from '../../src/core/app/token-cookies';
@@ -148,13 +149,13 @@ class WirePlay {
         }
         break;
       default:
-        await browser.play(await this.deed(browser, action), clock);
+        await browser.play(await this.deed(browser, action, result), clock);
     }
     this.learn(browser.state.tab.tokens);
     const seen = this.standIn.site.entries.filter(({ number }) => number > before).map(told);
     const { page } = browser.state.tab;
     // The secret of a link is sealed on the wire.
-    const at = page?.address.path.replace(/(confirm-\d+)\.[\w-]+/, '$1');
+    const at = page?.address.path.replace(/(link-\d+)\.[\w-]+/, '$1');
     return [
       ...seen,
       `at ${at ?? 'no page'} ${page?.status ?? ''} with ${page?.parts.join(' ') ?? ''}`,
@@ -162,31 +163,37 @@ class WirePlay {
     ];
   }
 
-  private async deed(browser: WireBrowser, action: PersonAction) {
+  private async deed(browser: WireBrowser, action: PersonAction, { played }: StepResult): Promise<Deed> {
     const deed = deedOf(this.stage, this.state, browser.state, action);
     if (typeof deed === 'string') throw new Error(deed);
     if (action.verb === 'code' && action.given !== 'wrong') {
       // The code is read where its receiver would read it: in the message, or on the page.
-      const { body } = await sendOver(this.standIn.address, 'GET', '/-/state', {
-        host: new URL(this.standIn.address).host,
-      });
-      const codes = (JSON.parse(body) as { messages: { kind: string; text: string }[] }).messages.filter(
-        ({ kind }) => kind === 'code',
-      );
-      const code = codes.at(-1)?.text ?? 'none';
-      return deed.deed === 'fill-in'
-        ? { ...deed, fill: { ...deed.fill, fields: new Map([['code', code]]) } }
-        : deed;
+      const codes = (await this.messages()).filter(({ kind }) => kind === 'code');
+      return filledWith(deed, new Map([['code', codes.at(-1)?.text ?? 'none']]));
     }
-    if (action.verb === 'confirm') {
-      const { body } = await sendOver(this.standIn.address, 'GET', '/-/state', {
-        host: new URL(this.standIn.address).host,
-      });
-      const links = (JSON.parse(body) as { messages: { kind: string; to: string; text: string }[] }).messages;
-      const link = links.findLast(({ kind, to }) => kind === 'link' && to === action.account);
-      return { deed: 'open', address: link?.text ?? '/' } as const;
+    if (action.verb === 'confirm' || action.verb === 'open-link') {
+      return { deed: 'open', address: await this.linkTo(action.account, played.exchanges[0]?.request.path) };
     }
-    return deed;
+    if (action.verb === 'reset') {
+      const at = await this.linkTo(action.account, played.exchanges[0]?.request.path);
+      return deed.deed === 'fill-in' ? { ...deed, fill: { ...deed.fill, at } } : deed;
+    }
+    // Whose browser it is the app alone knows over the wire; its owner knows the old password.
+    const sent = played.exchanges.find(({ request }) => request.form.has('old-password'))?.request.form;
+    return action.verb === 'change-password' && sent !== undefined ? filledWith(deed, sent) : deed;
+  }
+
+  private async messages(): Promise<{ kind: string; to: string; text: string }[]> {
+    const { address } = this.standIn;
+    const { body } = await sendOver(address, 'GET', '/-/state', { host: new URL(address).host });
+    return (JSON.parse(body) as { messages: { kind: string; to: string; text: string }[] }).messages;
+  }
+
+  /** The last link that was sent to somebody, of the kind that the simulation knows by another secret. */
+  private async linkTo(account: string, simulated = '/'): Promise<string> {
+    const before = simulated.replace(/[^/]+$/, '');
+    const links = (await this.messages()).filter(({ kind, to }) => kind === 'link' && to === account);
+    return links.findLast(({ text }) => text.startsWith(before))?.text ?? '/';
   }
 
   private async give(from: WireBrowser, to: WireBrowser, giving: Giving, clock: FixedClock) {
@@ -287,4 +294,10 @@ export function steeringFields(action: Action): Record<string, string> {
     ...(facts === undefined ? {} : { facts: JSON.stringify(writtenFacts(facts)) }),
     ...(flags === undefined ? {} : { flags: JSON.stringify(writtenFlags(flags)) }),
   };
+}
+
+/** A form filled in with other fields. */
+function filledWith(deed: Deed, fields: ReadonlyMap<string, string>): Deed {
+  if (deed.deed !== 'fill-in') return deed;
+  return { ...deed, fill: { ...deed.fill, fields: new Map([...deed.fill.fields, ...fields]) } };
 }

@@ -4,9 +4,11 @@ import { join } from 'node:path';
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
 import { pathOf } from '../../src/core/app/router';
+import { ignoreLoops, isOn, leaveBy, sentCode, settled } from './in-page';
 import { chromiumOptions } from '../../src/live/chromium-options';
 import { isAdministration } from '../../src/core/steps/all-steps';
 import { takes } from '../../src/core/app/logins';
+import type { ChangePassword } from '../../src/core/steps/change-password';
 import type { Login } from '../../src/core/steps/login';
 import type { Step, Walk } from '../../src/core/steps/walk';
 
@@ -26,6 +28,11 @@ const DOABLE = new Set<Step['action']['verb']>([
   'code',
   'sign-up',
   'confirm',
+  'change-password',
+  'ask-reset',
+  'reset',
+  'ask-link',
+  'open-link',
   'logout',
   'reload',
   'back',
@@ -48,6 +55,8 @@ export function isDoable(walk: Walk): boolean {
 /** A person at a real browser. */
 export class Person {
   private context: BrowserContext | null = null;
+  /** The last password that was typed, or chosen. */
+  private password = '';
   private pages: Page[] = [];
   /** What the forms of the last page of each tab carried, which people go back to. */
   private readonly own = new WeakMap<Page, string>();
@@ -131,7 +140,20 @@ export class Person {
           ? this.type(page, action.address)
           : this.fromOtherSite(page, action.address, '');
       case 'confirm':
+      case 'open-link':
         return this.type(page, link);
+      case 'reset':
+        return this.fillIn(page, 'reset', link, [['#password', action.password]]);
+      case 'ask-reset':
+        return this.fillIn(page, 'ask-reset', this.policy.password?.reset?.page ?? '/', [
+          ['#account', action.account],
+        ]);
+      case 'ask-link':
+        return this.fillIn(page, 'ask-link', this.policy.linkLogin?.page ?? '/', [
+          ['#account', action.account],
+        ]);
+      case 'change-password':
+        return this.changePassword(page, action);
       case 'follow':
         return this.click(page, `nav a[href="${action.to}"]`);
       case 'reload':
@@ -157,6 +179,7 @@ export class Person {
         await (await this.open()).clearCookies(action.name === null ? {} : { name: action.name });
         return;
       case 'login':
+        this.password = action.password;
         return this.fillIn(page, ...(await this.loginFor(page, action)), [
           ['#account', action.account],
           ['#password', action.password],
@@ -255,6 +278,17 @@ export class Person {
     return [login?.form ?? 'login', login?.page ?? this.policy.login?.page ?? '/'];
   }
 
+  private async changePassword(page: Page, { old, password }: ChangePassword): Promise<void> {
+    const change = this.policy.password?.change;
+    if (!change) throw new Error('nobody changes a password here');
+    const own = old ?? this.password;
+    this.password = password;
+    return this.fillIn(page, 'change-password', change.page, [
+      ...(change.asksOld ? [['#old-password', own] as const] : []),
+      ['#password', password],
+    ]);
+  }
+
   private async signOut(page: Page): Promise<void> {
     const button = 'form[data-form="logout"]:not([hidden]) button';
     // Somebody who is signed out already has no button, but may have had one on a page that stood open.
@@ -298,42 +332,4 @@ export class Person {
     );
     await settled(page);
   }
-}
-
-/** Runs script that leaves the page, which may be gone before Chromium has told that the script has run. */
-export async function leaveBy(page: Page, script: string): Promise<void> {
-  await page.evaluate(script).catch((error: unknown) => {
-    if (!String(error).includes('Execution context was destroyed')) throw error;
-  });
-}
-
-function isOn(page: Page, what: string): Promise<boolean> {
-  return page.evaluate(`document.querySelector(${JSON.stringify(what)}) !== null`);
-}
-
-function sentCode(page: Page): Promise<string> {
-  return page.evaluate("document.querySelector('#sent-code')?.textContent ?? 'none'");
-}
-
-/** A circle of redirects ends in a page of the browser's own. */
-function ignoreLoops(error: unknown): null {
-  if (String(error).includes('ERR_TOO_MANY_REDIRECTS')) return null;
-  throw error;
-}
-
-/** Waits until a page is there and its script at rest. */
-async function settled(page: Page): Promise<void> {
-  for (let tries = 0; tries < 1000; tries++) {
-    // Where the page is left while it is asked, it is not at rest; one that is brought back does not load.
-    const atRest = await page
-      .evaluate<boolean>(
-        `document.readyState !== 'complete' ? false : document.getElementById('page-data') === null
-          ? document.documentElement.dataset.leaving === undefined
-          : document.documentElement.dataset.ready === 'yes'`,
-      )
-      .catch(() => false);
-    if (atRest) return;
-    await new Promise((go) => setTimeout(go, 5));
-  }
-  throw new Error(`${page.url()} does not come to rest`);
 }

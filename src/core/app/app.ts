@@ -34,12 +34,17 @@ export function createApp(policy: Policy): App {
       ? [{ to: link.to, text: link.text, audience, parameters: route?.parameters ?? new Map() }]
       : [];
   });
-  const { login, logins, signUp, secondFactor } = policy;
+  const { login, logins, signUp, secondFactor, password, linkLogin } = policy;
   const formPages = {
     ...Object.fromEntries(logins.map(({ form, page }) => [form, pathOf(page)])),
     login: login && pathOf(login.page),
     'sign-up': signUp && pathOf(signUp.page),
     code: secondFactor && pathOf(secondFactor.page),
+    'change-password': password?.change ? pathOf(password.change.page) : null,
+    'ask-reset': password?.reset ? pathOf(password.reset.page) : null,
+    'ask-link': linkLogin && pathOf(linkLogin.page),
+    // It stands at each link of its own.
+    reset: null,
   };
   return { policy, router, menu, formPages };
 }
@@ -53,7 +58,8 @@ export interface AppState {
   readonly refreshTokens: readonly RefreshToken[];
   /** Failed logins by account name, known or not. */
   readonly attempts: ReadonlyMap<string, FailedAttempts>;
-  readonly confirmations: readonly Confirmation[];
+  /** The links that were sent to people. */
+  readonly links: readonly LinkSent[];
   readonly remembered: readonly Remembered[];
   /** When accounts were made of which that may be asked; all others were made long ago. */
   readonly joined: ReadonlyMap<string, Instant>;
@@ -128,8 +134,9 @@ export interface FailedAttempts {
   readonly pausedAt: Instant | null;
 }
 
-/** A link that confirms a new account. */
-export interface Confirmation {
+/** A link that was sent to somebody: to confirm a new account, to choose a new password, or to log in by. */
+export interface LinkSent {
+  readonly kind: 'confirm' | 'reset' | 'sign-in';
   readonly account: string;
   readonly sentAt: Instant;
   readonly used: boolean;
@@ -155,7 +162,7 @@ export function initialState(policy: Policy, at: Seconds = 0): AppState {
     accessTokens: [],
     refreshTokens: [],
     attempts: new Map(),
-    confirmations: [],
+    links: [],
     remembered: [],
     joined: joinedBefore(policy, at),
     flags: flagsAtFirst(policy),
@@ -192,7 +199,7 @@ export function changed(state: AppState, change: Partial<AppState>): AppState {
     accessTokens: change.accessTokens ?? state.accessTokens,
     refreshTokens: change.refreshTokens ?? state.refreshTokens,
     attempts: change.attempts ?? state.attempts,
-    confirmations: change.confirmations ?? state.confirmations,
+    links: change.links ?? state.links,
     remembered: change.remembered ?? state.remembered,
     joined: change.joined ?? state.joined,
     flags: change.flags ?? state.flags,
@@ -219,7 +226,7 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
   };
 }
 
-type Handed = Credential | 'confirm';
+type Handed = Credential | 'link';
 
 /** What the browser holds of a record: its kind and number. */
 export function handle(kind: Handed, index: number): string {

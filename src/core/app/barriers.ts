@@ -30,7 +30,8 @@ function barrierTakes({ formPages }: App, { also }: Barrier, { task, login, spel
   if (task === 'sign-up' || isAt('sign-up')) return also.has('sign-up');
   const isLogin = login !== null && (task === 'login' || task === null);
   if (isLogin || task === 'code' || isAt('code')) return also.has('login');
-  return task === null;
+  if (task === 'ask-link' || task === 'open-link' || isAt('ask-link')) return also.has('login');
+  return task === null && !isAt('change-password') && !isAt('ask-reset');
 }
 
 /** Whether a visitor is among those whom a barrier stops. */

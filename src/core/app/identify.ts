@@ -6,6 +6,7 @@ import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import { shownIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
 import { SESSION_LIMITS } from './session-limits.js';
+import { isCalledBack } from './called-back.js';
 import { tokenInCookie } from './token-cookies.js';
 
 /** Whom the app takes the visitor for. */
@@ -129,8 +130,7 @@ function identifyToken(app: App, state: AppState, index: number, clock: Clock): 
   if (clock.elapsed(claims.issuedAt, rules.access.life + rules.access.leeway)) {
     return guestBecause('access-expired');
   }
-  const callable = app.policy.logout?.ends.has('access') === true;
-  if (callable && family.ended !== null) return guestBecause(family.ended);
+  if (family.ended !== null && isCalledBack(app.policy, family)) return guestBecause(family.ended);
   const account = state.accounts.get(family.account);
   let { roles } = claims;
   if (rules.roles === 'each-request') {

@@ -95,6 +95,11 @@ export function showAgain(
   return respond(status, { body: { ...body, guard: null, loads: NO_LOADS, again: form }, noStore: true });
 }
 
+/** The page of a link, with the form that it is for: it holds a secret, and is not to be kept. */
+export function showLinkPage(app: App, route: Route, visitor: Identity, clock: Clock): HttpResponse {
+  return { ...showPage(app, route, visitor, clock), noStore: true };
+}
+
 function showPage(app: App, route: Route, visitor: Identity, clock: Clock): HttpResponse {
   // Only what not everybody may see must not be shown again unasked (CWE-525), unless the page says so itself.
   const open = route.grounds.audience.who === 'everyone' || route.grounds.audience.who === 'guests';

@@ -19,6 +19,8 @@ interface ReasonKind {
 }
 
 const hasRefresh = ({ tokens }: Policy) => (tokens?.refresh ?? null) !== null;
+const hasLinks = ({ confirm, password, linkLogin }: Policy) =>
+  confirm !== null || linkLogin !== null || (password?.reset ?? null) !== null;
 const hasCodes = ({ secondFactor }: Policy) => secondFactor !== null;
 
 /** Every reason, in the order of docs/language.md. */
@@ -39,6 +41,10 @@ const REASON_KINDS = {
     needs: ['session.absolute', (policy) => livesBy('absolute', policy).some((life) => life !== null)],
   },
   'signed-out': { when: 'the session was ended by a logout, or by another login' },
+  'password-changed': {
+    when: 'the session was ended since the password was changed',
+    needs: ['password', ({ password }) => password !== null],
+  },
   'session-lost': { when: 'the app has no such session, or no longer' },
   'access-expired': {
     when: 'the access token is over',
@@ -73,7 +79,7 @@ const REASON_KINDS = {
   },
   suspended: { when: 'the account is suspended' },
   unconfirmed: { when: 'the account was not confirmed yet' },
-  'account-gone': { when: 'there is no such account any more' },
+  'account-gone': { when: 'there is no such account, or no longer' },
   'code-needed': {
     when: 'the one-time code is owed',
     refusal: 'second-factor',
@@ -82,8 +88,12 @@ const REASON_KINDS = {
   },
   'code-wrong': { when: 'the one-time code is another', needs: ['second-factor', hasCodes] },
   'code-expired': {
-    when: 'the one-time code, or the link of a new account, is over',
-    needs: ['second-factor', (policy) => hasCodes(policy) || policy.confirm !== null],
+    when: 'the one-time code, or a link that was sent, is over',
+    needs: ['second-factor', (policy) => hasCodes(policy) || hasLinks(policy)],
+  },
+  'other-browser': {
+    when: 'the link was asked for in another browser',
+    needs: ['link-login with same-browser', ({ linkLogin }) => linkLogin?.sameBrowser === true],
   },
   'stale-login': { when: 'the login is too long ago for this', refusal: 'stale-login', asksForLogin: true },
   flag: {

@@ -106,6 +106,14 @@ export function forget(app: App, state: AppState, request: HttpRequest, everywhe
   return record === undefined ? state : endSeries(state, record.series);
 }
 
+/** Stops remembering an account but in one series. */
+export function forgetAllBut(state: AppState, account: string, series: number): AppState {
+  const remembered = state.remembered.map((each) =>
+    each.account === account && each.series !== series ? ended(each) : each,
+  );
+  return changed(state, { remembered });
+}
+
 /** Why a remember token does not count; null while it does. */
 export function rememberFault(app: App, state: AppState, index: number, clock: Clock): Reason | null {
   const rules = app.policy.remember;

@@ -29,7 +29,9 @@ import { isForeign, withToken } from './csrf.js';
 import { keepAsked, startsSession } from './guest-session.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
+import { askLink, openLink } from './link-login.js';
 import { servePage } from './page.js';
+import { askReset, changePassword, reset } from './passwords.js';
 import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
 import type { Route, Task } from './router.js';
@@ -283,6 +285,16 @@ function perform(
       return confirm(app, state, request, route.parameters, clock);
     case 'code':
       return takeCode(app, state, request, visitor, clock);
+    case 'change-password':
+      return changePassword(app, state, request, visitor, clock);
+    case 'ask-reset':
+      return askReset(app, state, request, clock);
+    case 'reset':
+      return reset(app, state, request, route, visitor, clock);
+    case 'ask-link':
+      return askLink(app, state, request, clock);
+    case 'open-link':
+      return openLink(app, state, request, route.parameters, clock);
   }
 }
 

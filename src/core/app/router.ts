@@ -5,12 +5,14 @@ import type {
   BackButton,
   Endpoint,
   Kind,
+  LinkRules,
   Login,
   Page,
   Policy,
   Rule,
   StatedAudience,
 } from '../language/policy.js';
+import { linkParameters } from './links.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import { encodedPath, hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
@@ -30,7 +32,19 @@ export interface Grounds extends StatedAudience {
 }
 
 /** What the app does itself at an address. */
-export type Task = 'login' | 'logout' | 'refresh' | 'sign-up' | 'confirm' | 'code' | 'revoke';
+export type Task =
+  | 'login'
+  | 'logout'
+  | 'refresh'
+  | 'sign-up'
+  | 'confirm'
+  | 'code'
+  | 'revoke'
+  | 'change-password'
+  | 'ask-reset'
+  | 'reset'
+  | 'ask-link'
+  | 'open-link';
 
 /** All that the policy says of a request to one address. */
 export interface Route {
@@ -86,6 +100,8 @@ interface AppEndpoint {
 /** Addresses that are remembered once looked up; more than this, and very long ones, are looked up anew. */
 const MOST_REMEMBERED = 20_000;
 const LONGEST_REMEMBERED = 500;
+/** The links that are for guests, unless the policy says otherwise. */
+const FOR_GUESTS: ReadonlySet<Task> = new Set<Task>(['confirm', 'open-link']);
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 const NO_ENDPOINTS: readonly AppEndpoint[] = [];
 
@@ -113,7 +129,7 @@ export class Router {
   }
 
   private addEndpoints(): void {
-    const { logins, logout, tokens, signUp, confirm, secondFactor } = this.policy;
+    const { logins, logout, tokens, signUp, confirm, secondFactor, password, linkLogin } = this.policy;
     const add = (
       task: Task,
       endpoint: Endpoint | undefined,
@@ -129,15 +145,19 @@ export class Router {
     add('revoke', tokens?.revoke ?? undefined, null);
     add('sign-up', signUp?.submit, signUp?.page ?? null);
     add('code', secondFactor?.submit, secondFactor?.page ?? null);
-    if (confirm !== null) {
-      this.addEndpoint(confirm.pattern, {
-        task: 'confirm',
-        method: 'GET',
-        at: confirm.at,
-        page: null,
-        login: null,
-      });
-    }
+    add('change-password', password?.change?.submit, password?.change?.page ?? null);
+    add('ask-reset', password?.reset?.submit, password?.reset?.page ?? null);
+    add('ask-link', linkLogin?.submit, linkLogin?.page ?? null);
+    const addLink = (task: Task, link: LinkRules | null | undefined, methods: readonly Method[]) => {
+      if (!link) return;
+      const { pattern, at } = link;
+      for (const method of methods) {
+        this.addEndpoint(pattern, { task, method, at, page: null, login: null });
+      }
+    };
+    addLink('confirm', confirm, ['GET']);
+    addLink('reset', password?.reset?.link, ['GET', 'POST']);
+    addLink('open-link', linkLogin?.link, ['GET']);
   }
 
   private addEndpoint(pattern: Pattern, endpoint: AppEndpoint): void {
@@ -249,7 +269,7 @@ export class Router {
     { by }: Grounds,
   ): ReadonlyMap<string, string> {
     const covering = rule?.patterns.find((each) => hasNames(each) && this.covers(each, path));
-    if (page === null && covering === undefined) return confirmParameters(this.policy, path);
+    if (page === null && covering === undefined) return linkParameters(this.policy, path);
     const ofPage = page === null ? NO_PARAMETERS : parametersOf(page.pattern, segments);
     if (covering === undefined) return ofPage;
     const ofRule = parametersOf(covering, segments);
@@ -304,7 +324,7 @@ export class Router {
       return this.stated(place?.page ?? null, ruleOfPage, method) ?? this.otherwise();
     }
     const own = this.stated(page, rule, method) ?? (page === null ? null : this.otherwise());
-    return own ?? { audience: { who: task === 'confirm' ? 'guests' : 'everyone' }, at, by: 'endpoint' };
+    return own ?? { audience: { who: FOR_GUESTS.has(task) ? 'guests' : 'everyone' }, at, by: 'endpoint' };
   }
 }
 
@@ -335,14 +355,6 @@ function remember<T>(remembered: Map<string, T> | undefined, path: string, value
 function exactPattern(address: string): Pattern | null {
   const pattern = parsePattern(pathOf(address));
   return typeof pattern === 'string' ? null : pattern;
-}
-
-/** The secret in a confirmation link. */
-function confirmParameters({ confirm }: Policy, path: string): ReadonlyMap<string, string> {
-  const segments = segmentsOf(path);
-  return confirm !== null && matches(confirm.pattern, segments)
-    ? parametersOf(confirm.pattern, segments)
-    : NO_PARAMETERS;
 }
 
 /** The normalised path of an address that the policy itself names. */

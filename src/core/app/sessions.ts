@@ -117,10 +117,24 @@ function isDue(app: App, state: AppState, record: SessionRecord, clock: Clock): 
 }
 
 /** Stops honouring a session. One that is sealed in a cookie is beyond the app's reach. */
-export function endSession(app: App, state: AppState, session: number, reason: Reason): AppState {
+export function endSession(
+  { policy }: Pick<App, 'policy'>,
+  state: AppState,
+  session: number,
+  reason: Reason,
+): AppState {
   const record = state.sessions[session];
-  if (record === undefined || record.ended !== null || app.policy.session.kept === 'sealed') return state;
+  if (record === undefined || record.ended !== null || policy.session.kept === 'sealed') return state;
   return changed(state, { sessions: state.sessions.with(session, changedRecord(record, { ended: reason })) });
+}
+
+/** A session under another id, as old as it was and with other tokens; the old id is worth nothing from now on. */
+export function renewId(app: App, before: AppState, session: number, family: number | null): Started {
+  const record = before.sessions[session];
+  if (record === undefined) return { state: before, session, setCookie: NO_COOKIES };
+  const { sessions } = endSession(app, before, session, 'password-changed');
+  const state = changed(before, { sessions: [...sessions, { ...record, family }] });
+  return { state, session: sessions.length, setCookie: sessionCookie(app, sessions.length) };
 }
 
 /** Puts something else into a session's record, where it is kept. */

@@ -3,9 +3,10 @@ import type { HttpRequest } from '../http/messages.js';
 import { owesByRole } from '../language/people-reader.js';
 import type { Account, Policy, SignUp } from '../language/policy.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
-import { changed, indexOf, type App, type AppState } from './app.js';
+import { changed, type App, type AppState } from './app.js';
 import { nameFault } from '../language/name-reader.js';
 import { GUEST } from './identify.js';
+import { openedLink, sendLink, withUsed } from './links.js';
 import { landingEntry } from './landing.js';
 import { showAgain } from './page.js';
 import { askedFor } from './return-address.js';
@@ -65,17 +66,15 @@ function newAccount({ secondFactor }: Policy, rules: SignUp, name: string, passw
 function withAccount(before: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
   const state = withoutNamesake(before, account.name);
   const accounts = new Map(state.accounts).set(account.name, account);
-  const confirmation = { account: account.name, sentAt: clock.now, used: false };
-  const confirmations =
-    rules.then === 'confirm' ? [...state.confirmations, confirmation] : state.confirmations;
   const joined = new Map(state.joined).set(account.name, clock.now);
-  return { ...state, accounts, confirmations, joined };
+  const made = changed(state, { accounts, joined });
+  return rules.then === 'confirm' ? sendLink(made, 'confirm', account.name, clock) : made;
 }
 
 /** An account is not its name: what belonged to a deleted one of the same name must not belong to the new one. */
 function withoutNamesake(state: AppState, name: string): AppState {
-  const { sessions, families, remembered, confirmations } = state;
-  const kinds = [sessions, families, remembered, confirmations];
+  const { sessions, families, remembered, links } = state;
+  const kinds = [sessions, families, remembered, links];
   if (!kinds.some((records) => records.some(({ account }) => account === name))) return state;
   const gone = `${name} (deleted)`;
   const renamed = <T extends { readonly account: string | null }>(records: readonly T[]): T[] =>
@@ -84,7 +83,7 @@ function withoutNamesake(state: AppState, name: string): AppState {
     sessions: renamed(sessions),
     families: renamed(families),
     remembered: renamed(remembered),
-    confirmations: renamed(confirmations),
+    links: renamed(links),
   });
 }
 
@@ -97,14 +96,12 @@ export function confirm(
   clock: Clock,
 ): Answer {
   const rules = app.policy.confirm;
-  const secret = [...parameters.values()].at(-1) ?? '';
-  const index = indexOf('confirm', secret);
-  const record = state.confirmations[index];
-  const account = record && state.accounts.get(record.account);
-  if (rules === null || record === undefined || account === undefined || record.used) {
+  const opened = openedLink(state, 'confirm', parameters);
+  if (rules === null || opened === null) {
     const explanation = explain(null, 'unknown-page', rules?.at ?? []);
     return { state, response: refuseWith(404, request), explanation };
   }
+  const { record, account } = opened;
   const login = app.policy.login?.page ?? '/';
   if (clock.elapsed(record.sentAt, rules.life)) {
     const explanation = explain(null, 'code-expired', [...rules.at, 'life']);
@@ -113,11 +110,9 @@ export function confirm(
   // An account that was suspended meanwhile stays so.
   const confirmed = account.state === 'unconfirmed' ? { ...account, state: 'active' as const } : account;
   return {
-    state: {
-      ...state,
+    state: changed(withUsed(state, opened), {
       accounts: new Map(state.accounts).set(account.name, confirmed),
-      confirmations: state.confirmations.with(index, { ...record, used: true }),
-    },
+    }),
     response: redirect(request.method, login),
     explanation: explain(null, 'served', rules.at),
   };

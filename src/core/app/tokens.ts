@@ -108,10 +108,14 @@ function handedOut(
 const NO_COOKIES: readonly string[] = [];
 const NO_ROLES: ReadonlySet<string> = new Set();
 
-/** Stops honouring the tokens of one login. */
-export function endFamily(state: AppState, family: number, reason: Reason): AppState {
+/**
+ * Stops honouring the tokens of one login.
+ *
+ * @param isFinal whether the reason goes before another for which they had ended
+ */
+export function endFamily(state: AppState, family: number, reason: Reason, isFinal = false): AppState {
   const record = state.families[family];
-  if (record === undefined || record.ended !== null) return state;
+  if (record === undefined || (record.ended !== null && !isFinal)) return state;
   return changed(state, { families: state.families.with(family, { ...record, ended: reason }) });
 }
 

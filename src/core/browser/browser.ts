@@ -52,9 +52,9 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       if (deed.fromOtherSite === true) {
         return sendForeignForm(client, withoutPageMemory(client, browser), fill, clock);
       }
-      return showsForm(client, here, fill.form)
+      return showsForm(client, here, fill.form, fill.at)
         ? sendForm(client, browser, fill, clock)
-        : open(client, browser, form.page, clock, { fill });
+        : open(client, browser, fill.at ?? form.page, clock, { fill });
     }
     case 'log-out':
       return sendLogout(client, browser, clock);
@@ -98,7 +98,7 @@ function react(
     case 'navigate': {
       const page = pageOf(flight, response);
       const shown = showing(browser, page, purpose, clock.isAnyTime === true ? null : clock.now);
-      if (purpose.fill !== null && showsForm(client, page, purpose.fill.form)) {
+      if (purpose.fill !== null && showsForm(client, page, purpose.fill.form, purpose.fill.at)) {
         return sendForm(client, shown, purpose.fill, clock);
       }
       const { body } = response;

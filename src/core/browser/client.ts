@@ -2,7 +2,7 @@ import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
 import type { FormName, LoginForm } from '../http/messages.js';
-import type { Endpoint, LandingEntry, Policy, TokenRules } from '../language/policy.js';
+import type { Endpoint, LandingEntry, PasswordReset, Policy, TokenRules } from '../language/policy.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import type { Credential } from '../vocabulary/credentials.js';
 
@@ -47,7 +47,8 @@ export interface Form {
 
 /** The client of an app. */
 export function clientOf({ policy, menu, router }: App): Client {
-  const { login, logins, logout, tokens, signUp, secondFactor, csrf } = policy;
+  const { login, logins, logout, tokens, signUp, secondFactor, password, linkLogin, csrf } = policy;
+  const { change = null, reset = null } = password ?? {};
   const [submit] = logout?.submits ?? [];
   const failed = tokens?.failedRefresh ?? 'login';
   const byScript = login !== null && login.by !== 'session';
@@ -66,6 +67,10 @@ export function clientOf({ policy, menu, router }: App): Client {
       login: form(login, byScript),
       'sign-up': form(signUp, byScript && signUp?.then === 'login'),
       code: form(secondFactor, byScript),
+      'change-password': form(change, byScript),
+      'ask-reset': form(reset, false),
+      reset: reset && linkForm(reset, byScript && reset.then === 'signed-in'),
+      'ask-link': form(linkLogin, false),
     },
     logout:
       logout && submit
@@ -91,4 +96,9 @@ function originsOf(policy: Policy): ReadonlySet<string> {
     : [policy.origin.startsWith('https:') ? 'https:' : 'http:'];
   const origins = hosts.flatMap((host) => schemes.map((scheme) => `${scheme}//${host}`));
   return new Set([policy.origin, ...origins]);
+}
+
+/** The form at a link, which is sent to the link itself. */
+function linkForm({ link: { at, pattern } }: PasswordReset, byScript: boolean): Form {
+  return { page: pattern.text, submit: { at, method: 'POST', path: pattern.text }, byScript };
 }

@@ -3,13 +3,13 @@ import { parameterOf, targetOf } from '../http/address.js';
 import { firstEntry } from '../app/landing.js';
 import { NO_FIELDS, type FormName } from '../http/messages.js';
 import type { Client } from './client.js';
-import { done, go, ownFields, withTab, within } from './navigation.js';
+import { authorized, done, go, ownFields, withTab, within } from './navigation.js';
 import { knownToScript } from './script.js';
 import type { BrowserState, Fill, HeldTokens, Purpose, ShownPage, Turn } from './state.js';
 
 /** Whether a page shows a form: it is the form's own, or was shown again with it. */
-export function showsForm(client: Client, page: ShownPage | null, form: FormName): boolean {
-  const at = client.forms[form]?.page;
+export function showsForm(client: Client, page: ShownPage | null, form: FormName, own?: string): boolean {
+  const at = own ?? client.forms[form]?.page;
   if (page === null || at === undefined) return false;
   if (page.again !== null) return client.forms[page.again]?.page === at;
   return page.status === 200 && page.address.path === at;
@@ -31,9 +31,13 @@ export function sendForm(client: Client, browser: BrowserState, fill: Fill, cloc
   const back = passedOn(client, browser.tab.page);
   if (back !== null) fields.set(client.returnParameter ?? '', back);
   const purpose: Purpose = form.byScript ? { kind: 'login' } : { kind: 'navigate', fill: null };
-  const to = within(client, form.submit.path);
+  const to = within(client, fill.at ?? form.submit.path);
   const sending = { method: form.submit.method, to, purpose, form: ownFields(client, browser, fields) };
-  return go(client, browser, sending, clock);
+  const turn = go(client, browser, sending, clock);
+  const { tokens } = browser.tab;
+  // Whoever is known by a token alone shows it with the form too.
+  const isOwn = fill.form === 'change-password' && tokens !== null && tokens.access !== '';
+  return isOwn && turn.flight !== null ? authorized(turn, turn.flight, `Bearer ${tokens.access}`) : turn;
 }
 
 /** Sends a form like one of the app's that stands on a page of another site. */

@@ -149,6 +149,8 @@ export type Purpose =
 
 export interface Fill {
   readonly form: FormName;
+  /** The address of the form where that is not always the same: it is sent there too. */
+  readonly at?: string;
   readonly fields: ReadonlyMap<string, string>;
 }
 

@@ -37,6 +37,10 @@ import { landingRefused } from './landing-refused.js';
 import { landingUnmatched } from './landing-unmatched.js';
 import { landingsDiffer } from './landings-differ.js';
 import { leewayTooLong } from './leeway-too-long.js';
+import { linkForAnyBrowser } from './link-for-any-browser.js';
+import { linkLivesLong } from './link-lives-long.js';
+import { linkSkipsCode } from './link-skips-code.js';
+import { linkTellsAccounts } from './link-tells-accounts.js';
 import { loadsRefused } from './loads-refused.js';
 import { loginPageClosed } from './login-page-closed.js';
 import { loginWithoutEnd } from './login-without-end.js';
@@ -60,6 +64,8 @@ import { originInPlainHttp } from './origin-in-plain-http.js';
 import { ownerBranchOpen } from './owner-branch-open.js';
 import { pageLooserThanRule } from './page-looser-than-rule.js';
 import { pageNeedsSession } from './page-needs-session.js';
+import { passwordChangeWithoutOld } from './password-change-without-old.js';
+import { passwordEndsTooLittle } from './password-ends-too-little.js';
 import { passwordInPlainHttp } from './password-in-plain-http.js';
 import { patternLooksForeign } from './pattern-looks-foreign.js';
 import { patternRepeated } from './pattern-repeated.js';
@@ -114,6 +120,12 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   attemptsWithoutLimit,
   attemptsLimitDoubtful,
   codeEasilyGuessed,
+  passwordChangeWithoutOld,
+  passwordEndsTooLittle,
+  linkLivesLong,
+  linkSkipsCode,
+  linkTellsAccounts,
+  linkForAnyBrowser,
   sessionIdKept,
   redirectTargetMissing,
   redirectLoop,

@@ -357,11 +357,14 @@ export class Facts {
     readonly page: string;
     readonly method: Method;
   })[] {
-    const { logins, signUp, secondFactor } = this.policy;
+    const { logins, signUp, secondFactor, password, linkLogin } = this.policy;
     const forms = [
       ...logins.map((section) => ({ name: section.form, section })),
       { name: 'sign-up', section: signUp },
       { name: 'code', section: secondFactor },
+      { name: 'change-password', section: password?.change ?? null },
+      { name: 'ask-reset', section: password?.reset ?? null },
+      { name: 'ask-link', section: linkLogin },
     ];
     return forms.flatMap(({ name, section }) =>
       section === null ? [] : [{ name, at: section.at, page: section.page, method: section.submit.method }],

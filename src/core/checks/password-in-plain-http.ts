@@ -11,10 +11,10 @@ export const passwordInPlainHttp = check<{ path: string }>({
     mend: 'Cover the form and where it is sent with a rule of scheme: https, best /**.',
   },
   *find(facts) {
-    const { logins, signUp, rules, origin } = facts.policy;
+    const { logins, signUp, password, rules, origin } = facts.policy;
     if (!origin.startsWith('https:') || !rules.some(({ onlyHttps }) => onlyHttps)) return;
-    for (const form of [...logins, signUp]) {
-      if (form === null) continue;
+    for (const form of [...logins, signUp, password?.change]) {
+      if (!form) continue;
       const open = [facts.route(form.page), facts.route(form.submit.path, form.submit.method)].find(
         (route) => route !== null && route.rule?.onlyHttps !== true,
       );

@@ -11,7 +11,7 @@ export interface Target {
 
 /** Every address that a policy sends people to, in the order of its sections. */
 export function targetsOf(policy: Policy): Target[] {
-  const { logins, landing, logout, tokens, signUp, secondFactor, pages, menu } = policy;
+  const { logins, landing, logout, tokens, signUp, secondFactor, password, linkLogin, pages, menu } = policy;
   const targets: Target[] = [];
   const add = (address: string, ...at: Path) => targets.push({ at, address });
   for (const { at, page, wrong, landing: own } of logins) {
@@ -27,6 +27,11 @@ export function targetsOf(policy: Policy): Target[] {
     }
   }
   if (secondFactor !== null) add(secondFactor.page, 'second-factor', 'page');
+  for (const form of [password?.change, password?.reset, linkLogin]) {
+    if (!form) continue;
+    add(form.page, ...form.at, 'page');
+    if (form.lands !== form.page) add(form.lands, ...form.at, 'lands');
+  }
   if (logout !== null) targets.push(...entryTargets(logout.lands));
   for (const { at, forward, afterWrite } of pages) {
     targets.push(...entryTargets(forward?.entries ?? []));

@@ -1,4 +1,5 @@
 import { check } from './check.js';
+import { linkFormsOf } from './link-forms.js';
 
 /** A link or page that guests have to use is open to guests. */
 export const wayClosedToGuests = check<{ what: string; path: string }>({
@@ -6,7 +7,7 @@ export const wayClosedToGuests = check<{ what: string; path: string }>({
     code: 'way-closed-to-guests',
     severity: 'error',
     title: 'A link or page that guests have to use is open to guests.',
-    why: 'Whoever has to confirm an account, or owes the code of a login, is not signed in yet. Behind a login they can never do it.',
+    why: 'Whoever has to confirm an account, owes the code of a login or has forgotten a password is not signed in yet. Behind a login they can never do it.',
     cwe: null,
     mend: 'Give the address the audience guests, or everyone.',
   },
@@ -19,6 +20,10 @@ export const wayClosedToGuests = check<{ what: string; path: string }>({
       ...(secondFactor?.asked === 'at-login'
         ? [{ what: 'the code page', address: secondFactor.page, at: [...secondFactor.at, 'page'] }]
         : []),
+      ...linkFormsOf(facts.policy).flatMap(({ form, what }) => [
+        { what: `the page where ${what} is asked for,`, address: form.page, at: [...form.at, 'page'] },
+        { what, address: facts.sampleOf(form.link), at: [...form.at, 'link'] },
+      ]),
     ];
     for (const { what, address, at } of ways) {
       const route = facts.route(address);

@@ -1,3 +1,4 @@
+import { isCalledBack } from '../app/called-back.js';
 import type { Policy } from '../language/policy.js';
 import type { Seconds } from '../time/duration.js';
 import { isActive, type CredentialKind } from './credential-kind.js';
@@ -12,12 +13,12 @@ export function accessLife({ tokens }: Policy): Seconds | null {
 export const access: CredentialKind = {
   ...ofFamily('access', ({ accessTokens }) => accessTokens),
   counts(app, state, index, clock) {
-    const { tokens, logout } = app.policy;
+    const { tokens } = app.policy;
     const token = state.accessTokens[index];
     const family = token && state.families[token.family];
     if (tokens === null || token === undefined || family === undefined) return false;
     if (clock.elapsed(token.issuedAt, tokens.access.life + tokens.access.leeway)) return false;
-    if (family.ended !== null && logout?.ends.has('access') === true) return false;
+    if (isCalledBack(app.policy, family)) return false;
     return tokens.roles === 'in-token' || isActive(state, family.account);
   },
   faultOf: () => null,

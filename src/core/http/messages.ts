@@ -35,7 +35,8 @@ export interface HttpRequest {
 }
 
 /** The forms that people fill in. */
-export type FormName = LoginForm | 'sign-up' | 'code';
+export type FormName =
+  LoginForm | 'sign-up' | 'code' | 'change-password' | 'ask-reset' | 'reset' | 'ask-link';
 
 /** The form of the first login, or of another by its name. */
 export type LoginForm = 'login' | `login ${string}`;

@@ -5,7 +5,6 @@ import type { PolicyText } from './policy-schema.js';
 import { rolesHeld } from './people-reader.js';
 import type {
   Confirm,
-  Endpoint,
   Login,
   Logout,
   Proxy,
@@ -15,15 +14,12 @@ import type {
   TokenRules,
 } from './policy.js';
 import { endsAtLogout, type Credential } from '../vocabulary/credentials.js';
+import { readEndpoint } from './endpoint-reader.js';
+import { readLink } from './password-reader.js';
 import { problem } from './problems.js';
 import type { Path } from './yaml-text.js';
 
 type Section<Key extends keyof PolicyText> = NonNullable<PolicyText[Key]>;
-type RequestText = Section<'login'>['submit'];
-
-export function readEndpoint(request: RequestText, at: Path, scope: Scope): Endpoint {
-  return { at, method: request.method, path: readAddress(request.target, at, scope) };
-}
 
 /** Reads how people log in: the one login, or all of several. */
 export function readLogins(
@@ -149,12 +145,7 @@ export function readSignUp(text: Section<'sign-up'>, names: Names, scope: Scope)
 /** Reads how a new account is confirmed: by a link that ends in a secret. */
 export function readConfirm(text: Section<'confirm'>, scope: Scope): Confirm {
   const at: Path = ['confirm'];
-  const pattern = readPattern(text.path, [...at, 'path'], scope);
-  if (pattern.segments.at(-1)?.kind !== 'name' || pattern.tail) {
-    const says = 'the path ends in a parameter for the secret, as in /confirm/:token';
-    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'path'])));
-  }
-  return { at, pattern, life: text.life };
+  return { ...readLink(text.path, [...at, 'path'], text.life, scope), at };
 }
 
 /** Reads the one-time code. */

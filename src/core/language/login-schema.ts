@@ -84,6 +84,34 @@ export const signUp = section('sign-up', {
 
 export const confirm = section('confirm', { path, life: duration() });
 
+const LINK = {
+  page: path,
+  submit: requestLine,
+  link: path,
+  life: duration(),
+  lands: path.optional(),
+  code: choice(['asked', 'given']).optional(),
+  tells: flag.optional(),
+};
+
+export const password = section('password', {
+  change: section('password.change', {
+    page: path,
+    submit: requestLine,
+    'asks-old': flag.optional(),
+    lands: path.optional(),
+  }).optional(),
+  reset: section('password.reset', { ...LINK, then: choice(['login', 'signed-in']).optional() }).optional(),
+  ends: z
+    .array(choice([...CREDENTIALS, 'links']), {
+      error: `a list of ${wordList([...CREDENTIALS, 'links'], 'and')}`,
+    })
+    .optional(),
+  own: choice(['renews', 'keeps', 'ends']).optional(),
+});
+
+export const linkLogin = section('link-login', { ...LINK, 'same-browser': flag.optional() });
+
 export const secondFactor = section('second-factor', {
   page: path,
   submit: requestLine,

@@ -2,7 +2,7 @@ import { PageIndex } from '../paths/page-index.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
 import { readStated, type Names } from './audience-reader.js';
 import { readForward } from './landing-reader.js';
-import { readEndpoint } from './login-reader.js';
+import { readEndpoint } from './endpoint-reader.js';
 import { checkName, readAddress, readPattern, type Scope } from './name-reader.js';
 import { readFacts } from './people-reader.js';
 import type { Page, Part } from './policy.js';

@@ -22,6 +22,7 @@ import type { Endpoint, MenuLink, Policy } from './policy.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import { readPromise } from './promise-reader.js';
 import { readSession } from './session-options.js';
+import { readLinkLogin, readPassword } from './password-reader.js';
 import { readCsrf, readRemember, readRouting } from './session-reader.js';
 import { readPages } from './page-reader.js';
 import { readRefusals } from './refusals.js';
@@ -99,6 +100,8 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     confirm: text.confirm === undefined ? null : readConfirm(text.confirm, scope),
     secondFactor:
       text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], names, scope),
+    password: text.password === undefined ? null : readPassword(text.password, handed, scope),
+    linkLogin: text['link-login'] === undefined ? null : readLinkLogin(text['link-login'], scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
     session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text, login), roles, scope }),
     remember,
@@ -139,6 +142,7 @@ function requireOwnField({ csrf, logins }: Policy, scope: Scope): void {
     'remember',
     'code',
     'refresh_token',
+    'old-password',
   ];
   if (!taken.includes(csrf.field)) return;
   const says = `${csrf.field} is a field of the forms already; the token needs one of its own`;
@@ -147,7 +151,7 @@ function requireOwnField({ csrf, logins }: Policy, scope: Scope): void {
 
 /** Sections that others cannot do without. */
 function requireSections(policy: Policy, scope: Scope): void {
-  const { login, tokens, signUp, confirm, secondFactor, accounts } = policy;
+  const { login, tokens, signUp, confirm, secondFactor, password, linkLogin, accounts } = policy;
   const require = (section: string, present: boolean, because: string | null, at: Path) => {
     // One that is there and could not be read is told for itself.
     const isWritten = valueUnder(scope.input.value, section) !== undefined;
@@ -157,6 +161,12 @@ function requireSections(policy: Policy, scope: Scope): void {
   const by = login === null || login.by === 'session' ? null : `login.by is ${login.by}`;
   require('tokens', tokens !== null, by, [...(login?.at ?? []), 'by']);
   require('login', login !== null, signUp && 'there is a sign-up', ['sign-up']);
+  require('login', login !== null, password && 'passwords are changed', ['password']);
+  require('login', login !== null, linkLogin && 'people log in by a link', ['link-login']);
+  if (linkLogin !== null && login?.by === 'tokens') {
+    const what = 'logging in by a link where a login hands out tokens alone';
+    scope.report(problem('not-built', { what }, scope.input.placeOf(linkLogin.at)));
+  }
   const confirms = signUp?.then === 'confirm' ? 'sign-up.then is confirm' : null;
   require('confirm', confirm !== null, confirms, ['sign-up', 'then']);
   const asked = [...accounts.values()].find((account) => account.secondFactor);
@@ -166,10 +176,11 @@ function requireSections(policy: Policy, scope: Scope): void {
 
 function requireDistinctEndpoints(policy: Policy, scope: Scope): void {
   const first = new Map<string, Endpoint>();
-  const { logins, tokens, signUp, secondFactor, logout } = policy;
+  const { logins, tokens, signUp, secondFactor, logout, password, linkLogin } = policy;
   const endpoints = [
     ...logins.map(({ submit }) => submit),
     ...[tokens?.submit, tokens?.revoke ?? undefined, signUp?.submit, secondFactor?.submit],
+    ...[password?.change?.submit, password?.reset?.submit, linkLogin?.submit],
     ...(logout?.submits ?? []),
   ];
   for (const endpoint of endpoints.filter((each) => each !== undefined)) {

@@ -36,6 +36,8 @@ export const policySchema = section('the policy', {
   'sign-up': ways.signUp.optional(),
   confirm: ways.confirm.optional(),
   'second-factor': ways.secondFactor.optional(),
+  password: ways.password.optional(),
+  'link-login': ways.linkLogin.optional(),
   logout: ways.logout.optional(),
   session: session.optional(),
   remember: ways.remember.optional(),

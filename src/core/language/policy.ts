@@ -41,6 +41,8 @@ export interface Policy {
   readonly signUp: SignUp | null;
   readonly confirm: Confirm | null;
   readonly secondFactor: SecondFactor | null;
+  readonly password: PasswordRules | null;
+  readonly linkLogin: LinkLogin | null;
   readonly logout: Logout | null;
   readonly session: SessionRules;
   readonly remember: Remember | null;
@@ -288,10 +290,55 @@ export interface SignUp extends Placed {
   readonly shownAgain: ShownAgain | null;
 }
 
-/** The confirmation of a new account by a link, whose last parameter is its secret. */
-export interface Confirm extends Placed {
+/** A link that is sent to somebody, whose last parameter is its secret. */
+export interface LinkRules extends Placed {
   readonly pattern: Pattern;
   readonly life: Seconds;
+}
+
+/** The confirmation of a new account by a link. */
+export type Confirm = LinkRules;
+
+/** How passwords are changed. */
+export interface PasswordRules extends Placed {
+  readonly change: PasswordChange | null;
+  readonly reset: PasswordReset | null;
+  /** What a changed password ends of everybody else who holds it: links are those for a new password, and to log in by. */
+  readonly ends: ReadonlySet<Credential | 'links'>;
+  /** What becomes of the session, and the tokens, with which it was changed. */
+  readonly own: 'renews' | 'keeps' | 'ends';
+}
+
+/** Whoever is signed in chooses another password. */
+export interface PasswordChange extends Placed {
+  readonly page: string;
+  readonly submit: Endpoint;
+  readonly asksOld: boolean;
+  readonly lands: string;
+}
+
+/** A form that has a link sent to somebody. */
+export interface LinkForm extends Placed {
+  readonly page: string;
+  readonly submit: Endpoint;
+  /** Where whoever has asked lands. */
+  readonly lands: string;
+  readonly link: LinkRules;
+  /** Whether the link does for the one-time code of the login. */
+  readonly code: 'asked' | 'given';
+  /** Whether the answer tells if there is an account of the name. */
+  readonly tells: boolean;
+}
+
+/** Whoever has forgotten their password chooses another by a link. */
+export interface PasswordReset extends LinkForm {
+  readonly then: 'login' | 'signed-in';
+}
+
+/** People log in by a link, without a password. */
+export interface LinkLogin extends LinkForm {
+  /** Whether the link is good only in the browser that asked for it. */
+  readonly sameBrowser: boolean;
 }
 
 /** The one-time code that some accounts and pages ask for. */

@@ -10,7 +10,9 @@ import { menuHonest } from './menu-honest.js';
 import { newId } from './new-id.js';
 import { oneRetry } from './one-retry.js';
 import { onlyPromised } from './only-promised.js';
+import { ownLogin } from './own-login.js';
 import { ownRequest } from './own-request.js';
+import { passwordFinal } from './password-final.js';
 import { promiseKept } from './promise-kept.js';
 import { redirectsEnd } from './redirects-end.js';
 import { returnKept } from './return-kept.js';
@@ -36,6 +38,7 @@ export const ALL_LAWS: readonly Law[] = Object.freeze([
   returnKept,
   staysHome,
   logoutFinal,
+  passwordFinal,
   expiryFinal,
   newId,
   oneRetry,
@@ -43,6 +46,7 @@ export const ALL_LAWS: readonly Law[] = Object.freeze([
   codeFirst,
   barrierFirst,
   ownRequest,
+  ownLogin,
   onlyPromised,
   promiseKept,
   menuHonest,

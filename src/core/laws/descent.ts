@@ -20,6 +20,8 @@ export interface Descent {
 export function descentsOf(policy: Policy, state: AppState, exchange: Exchange): readonly Descent[] {
   const { request, response, route, visitor } = exchange;
   if (response.setCookie.length === 0 && response.body.kind !== 'tokens') return NONE;
+  // Whoever gave the old password for a new one has a session for that.
+  if (route?.task === 'change-password' && policy.password?.change?.asksOld === true) return NONE;
   const handed = handedOut(exchange);
   const descents: Descent[] = [];
   const add = (from: string | null, isFor: (handle: string) => boolean) => {

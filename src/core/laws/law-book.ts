@@ -102,6 +102,8 @@ export class LawBook {
   /** The credentials that are watched after something, since a promise tells them apart or is about whether they count. */
   watchedAfter(after: PromiseEvent): readonly Credential[] {
     const ofEvent = this.promisesAfter(after);
+    // What a changed password leaves is watched wherever the policy says what that ends.
+    if (after === 'password-changed' && this.stage.app.policy.password !== null) return CREDENTIALS;
     return CREDENTIALS.filter((what) =>
       ofEvent.some(
         ({ copied }) => copied === what || (copied === null && isAboutCredentials({ after, copied })),

@@ -25,6 +25,8 @@ export interface Memory {
   readonly changed: ReadonlyMap<string, { readonly event: PromiseEvent; readonly at: Instant }>;
   /** Browsers in which somebody logged out, until the next login there. */
   readonly loggedOut: ReadonlySet<string>;
+  /** The browsers that asked for a link to log in by, where such links are good in any. */
+  readonly linksAsked: ReadonlySet<string>;
 }
 
 export const NOTHING_YET: Memory = {
@@ -33,4 +35,5 @@ export const NOTHING_YET: Memory = {
   copied: new Set(),
   changed: new Map(),
   loggedOut: new Set(),
+  linksAsked: new Set(),
 };

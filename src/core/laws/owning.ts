@@ -23,3 +23,15 @@ export function afterLogout(policy: Policy, what: Credential): Pick<Sight, 'mend
       : `write logout.ends: [${[...(policy.logout?.ends ?? []), what].join(', ')}]`;
   return { mend, own: promiseOf(policy, 'logout', what) };
 }
+
+/** What would mend a credential that outlives a changed password, and what would own up to it. */
+export function afterPassword(policy: Policy, what: Credential): Pick<Sight, 'mend' | 'own'> {
+  const isSealed = what === 'session' && policy.session.kept === 'sealed';
+  const ends = policy.password?.ends ?? new Set();
+  const mend = isSealed
+    ? 'set session.kept: store: what is sealed in a cookie is beyond the reach of a changed password'
+    : ends.has(what)
+      ? 'set password.own: renews, so that the session in which it was changed is another too'
+      : `write password.ends: [${[...ends, what].join(', ')}]`;
+  return { mend, own: promiseOf(policy, 'password-changed', what) };
+}

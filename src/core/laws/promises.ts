@@ -11,6 +11,7 @@ import type { LawName } from '../vocabulary/law-names.js';
 import { oncePerStep } from './once-per-step.js';
 import { afterLogout, promiseOf } from './owning.js';
 import { remembering, watchedIn } from './remembering.js';
+import { passwordChanges } from './password-changes.js';
 import { isOutsideNow, isShown } from './shown.js';
 
 /** A promise of the policy that a step shows not to be kept. */
@@ -56,7 +57,7 @@ function shownToOthers({ played, book }: View, promise: PolicyPromise): Sight | 
 
 /** It is told when it is first so, or at any step later. */
 function stillCounts(view: View, promise: PolicyPromise): Sight | null {
-  const isEvent = AT_ONCE.has(view.action.verb);
+  const isEvent = AT_ONCE.has(view.action.verb) || passwordChanges(view).length > 0;
   const watched = isEvent ? remembering(view).leftBehind : watchedIn(view);
   for (const left of watched) {
     const { after, what, handle, at } = left;

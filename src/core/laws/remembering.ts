@@ -10,13 +10,23 @@ import { descentsOf } from './descent.js';
 import type { View } from './law.js';
 import type { LeftBehind, Memory } from './memory.js';
 import { oncePerStep } from './once-per-step.js';
+import { passwordChanges } from './password-changes.js';
 
 /** The memory with a step added. */
 export const remembering = oncePerStep((view): Memory => {
   const memory = withStep(view);
   const handedOn = handedOnIn(view, memory.leftBehind);
-  return handedOn === memory.leftBehind ? memory : { ...memory, leftBehind: handedOn };
+  const left = withPasswords(view, handedOn);
+  return left === memory.leftBehind ? memory : { ...memory, leftBehind: left };
 });
+
+/** With what is left behind at a changed password. What is handed out for the new one does not go back to it. */
+function withPasswords(view: View, leftBehind: Memory['leftBehind']): Memory['leftBehind'] {
+  return passwordChanges(view).reduce(
+    (left, account) => withPromised(view, 'password-changed', account, left),
+    leftBehind,
+  );
+}
 
 /** What was left behind before a step, and what was handed out for it in the step. */
 export const watchedIn = oncePerStep((view): readonly LeftBehind[] =>
@@ -58,11 +68,15 @@ function withStep(view: View): Memory {
       return {
         ...memory,
         changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
-        leftBehind: withPromised(view, event, action.account),
+        leftBehind: withPromised(view, event, action.account, memory.leftBehind),
       };
     }
     case 'set-password':
-      return { ...memory, leftBehind: withPromised(view, 'password-changed', action.account) };
+      return memory;
+    case 'ask-link':
+      return isAskedAnywhere(view)
+        ? { ...afterRequests(view), linksAsked: new Set(memory.linksAsked).add(view.browser) }
+        : afterRequests(view);
     case 'back':
     case 'clear-cookies':
     case 'new-tab':
@@ -82,10 +96,15 @@ function withoutAsked(memory: Memory, browser: string): Memory {
 }
 
 /** With every credential of an account of which the policy promises something after an event. */
-function withPromised(view: View, after: PromiseEvent, account: string): Memory['leftBehind'] {
-  const { book, memory, stage, before: state, clock } = view;
+function withPromised(
+  view: View,
+  after: PromiseEvent,
+  account: string,
+  leftBehind: Memory['leftBehind'],
+): Memory['leftBehind'] {
+  const { book, stage, before: state, clock } = view;
   const promised = book.watchedAfter(after);
-  if (promised.length === 0) return memory.leftBehind;
+  if (promised.length === 0) return leftBehind;
   const handles = promised.flatMap((what) =>
     handlesOf(CREDENTIAL_KINDS[what], state, account).map((each): LeftBehind => ({
       after,
@@ -95,11 +114,16 @@ function withPromised(view: View, after: PromiseEvent, account: string): Memory[
     })),
   );
   const isKnown = ({ handle }: LeftBehind) =>
-    memory.leftBehind.some((known) => known.handle === handle && known.after === after);
+    leftBehind.some((known) => known.handle === handle && known.after === after);
   const left = handles.filter(
     (each) => !isKnown(each) && counts(stage, state, each.what, each.handle, clock),
   );
-  return [...memory.leftBehind, ...left];
+  return [...leftBehind, ...left];
+}
+
+/** Whether a link was asked for that is good in every browser. */
+function isAskedAnywhere({ stage }: View): boolean {
+  return stage.app.policy.linkLogin?.sameBrowser === false;
 }
 
 const EVENTS = {

@@ -101,7 +101,7 @@ function codeRefused({ before, from, played, stage, clock }: View): Sight | null
 /** A link that is good is refused to the guest whom it was sent to. */
 function linkRefused({ before, played, stage, clock }: View, name: string): Sight | null {
   const opened = played.exchanges.find(({ route }) => route?.task === 'confirm');
-  const sent = before.confirmations.findLast(({ account }) => account === name);
+  const sent = before.links.findLast(({ kind, account }) => kind === 'confirm' && account === name);
   const rules = stage.app.policy.confirm;
   if (opened === undefined || sent === undefined || rules === null || opened.visitor.account !== null) {
     return null;

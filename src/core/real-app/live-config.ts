@@ -135,7 +135,28 @@ export function filledWith(text: string, values: Readonly<Record<string, string>
   );
 }
 
-/** What is said of a form; all logins have the same. */
+/** What is said of a form; all logins have the same. Those for passwords and links are found by what they ask for. */
 export function hintsFor({ forms }: Pick<LiveConfig, 'forms'>, form: FormName): FormHints {
-  return forms[form === 'sign-up' || form === 'code' ? form : 'login'];
+  switch (form) {
+    case 'sign-up':
+    case 'code':
+      return forms[form];
+    case 'change-password':
+    case 'ask-reset':
+    case 'reset':
+    case 'ask-link':
+      return NOTHING_SAID;
+    default:
+      return forms.login;
+  }
 }
+
+const NOTHING_SAID: FormHints = {
+  form: null,
+  name: null,
+  password: null,
+  role: null,
+  code: null,
+  remember: null,
+  sends: null,
+};

@@ -56,13 +56,11 @@ function sharesMessages(one: WalkResult | undefined, other: WalkResult | undefin
 }
 
 function isTold({ walk }: WalkResult): boolean {
-  return walk.steps.some(({ action }) => action.verb === 'code' || action.verb === 'confirm');
+  return walk.steps.some(({ action }) => TOLD.has(action.verb));
 }
 
 function accountsIn({ walk }: WalkResult): string[] {
-  return walk.steps.flatMap(({ action }) =>
-    action.verb === 'login' || action.verb === 'sign-up' ? [action.account] : [],
-  );
+  return walk.steps.flatMap(({ action }) => ('account' in action ? [action.account] : []));
 }
 
 /** The steps of some walks in order of time; walks in which several fall on one second take turns. */
@@ -73,8 +71,20 @@ export function slotsOf(walks: readonly WalkResult[], chosen: readonly number[])
   return slots.sort((a, b) => a.time - b.time || a.step - b.step || a.walk - b.walk);
 }
 
+/** What is done with what was sent last to an account. */
+const TOLD: ReadonlySet<string> = new Set(['code', 'confirm', 'reset', 'open-link']);
+
 /** What changes the app for everybody, or is told by what was sent last to an account. */
-const ALONE: ReadonlySet<string> = new Set(['sign-up', 'confirm', 'code']);
+const ALONE: ReadonlySet<string> = new Set([
+  'sign-up',
+  'confirm',
+  'code',
+  'change-password',
+  'ask-reset',
+  'reset',
+  'ask-link',
+  'open-link',
+]);
 
 function changesApp(action: Action): boolean {
   return isAdministration(action) || ALONE.has(action.verb);

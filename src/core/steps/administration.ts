@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { restarted, switched, withAccount, withFacts, withRoles } from '../app/administration.js';
 import { factChanges, flags, type FactsText } from '../language/access-schema.js';
 import { readFacts } from '../language/people-reader.js';
+import { passwordSet } from '../app/passwords.js';
 import { section, text } from '../language/schema-parts.js';
 import type { Facts } from '../vocabulary/audience.js';
 import { administratorStep } from './step-kind.js';
@@ -95,7 +96,10 @@ export interface SetPassword {
 export const setPassword = administratorStep<SetPassword, { as: string; password: string }>(
   {
     verb: 'set-password',
-    row: ['`set-password: { as: ines, password: new }`', 'gives an account another password'],
+    row: [
+      '`set-password: { as: ines, password: new }`',
+      'gives an account another password, which ends what `password.ends` says',
+    ],
     schema: () => section('a set-password step', { as: account, password: text('a password') }),
     read({ as: name, password }, at, scope) {
       checkAccount(name, [...at, 'as'], scope);
@@ -105,8 +109,7 @@ export const setPassword = administratorStep<SetPassword, { as: string; password
     words: (action) => `set-password ${action.account}`,
     written: (action) => ({ as: action.account, password: action.password }),
   },
-  (_policy, state, { account: name, password }) =>
-    withAccount(state, name, (known) => ({ ...known, password })),
+  (policy, state, { account: name, password }) => passwordSet({ policy }, state, name, password),
 );
 
 /** Gives an account other facts. */

@@ -12,14 +12,17 @@ import {
   suspend,
 } from './administration.js';
 import { back } from './back.js';
+import { changePassword } from './change-password.js';
 import { clearCookies } from './clear-cookies.js';
 import { code } from './code.js';
 import { confirm } from './confirm.js';
 import { follow } from './follow.js';
 import { copy, plant } from './giving.js';
+import { askLink, openLink } from './link-login.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { reload } from './reload.js';
+import { askReset, reset } from './reset-password.js';
 import { send } from './send.js';
 import { signUp } from './sign-up.js';
 import type { AdministratorStep, PersonStep, StepKind } from './step-kind.js';
@@ -38,6 +41,11 @@ export const STEP_KINDS = [
   code,
   signUp,
   confirm,
+  changePassword,
+  askReset,
+  reset,
+  askLink,
+  openLink,
   logout,
   reload,
   back,

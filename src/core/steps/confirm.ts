@@ -1,5 +1,5 @@
-import { handle } from '../app/app.js';
 import { text } from '../language/schema-parts.js';
+import { linkTo } from './links.js';
 import { personStep } from './step-kind.js';
 import { checkAccount } from './walk-scope.js';
 
@@ -19,10 +19,7 @@ export const confirm = personStep<Confirm, string>({
     return { verb: 'confirm', account };
   },
   deed(stage, { state }, { account }) {
-    const sent = state.confirmations.findLastIndex((each) => each.account === account);
-    const rules = stage.app.policy.confirm;
-    if (sent < 0 || rules === null) return `no link was sent to ${account}`;
-    return { deed: 'open', address: rules.pattern.text.replace(/:[^/]+$/, handle('confirm', sent)) };
+    return linkTo(stage.app.policy, state, 'confirm', account) ?? `no link was sent to ${account}`;
   },
   unsaid({ stage, played }, { account }) {
     const isDone = played.exchanges.some(

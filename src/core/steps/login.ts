@@ -79,7 +79,7 @@ export const login = personStep<Login, string | FullLogin>({
       account: name,
       password: given ?? own,
       passwordGiven: given !== undefined,
-      isWrong: given !== undefined && given !== (scope.changed.get(name) ?? own),
+      isWrong: given !== undefined && !scope.chosen.has(given) && given !== (scope.changed.get(name) ?? own),
       role,
       remember,
       at: login,

@@ -15,10 +15,12 @@ export interface WalkMemory {
   /** The passwords that were set. */
   readonly changed: Map<string, string>;
   readonly deleted: Set<string>;
+  /** The passwords that people chose for themselves. */
+  readonly chosen: Set<string>;
 }
 
 export function newMemory(): WalkMemory {
-  return { signedUp: new Map(), changed: new Map(), deleted: new Set() };
+  return { signedUp: new Map(), changed: new Map(), deleted: new Set(), chosen: new Set() };
 }
 
 export interface WalkScope extends Scope, WalkMemory {

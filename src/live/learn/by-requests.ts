@@ -46,6 +46,7 @@ export async function learnByRequests(
       remember,
       role: null,
       code: null,
+      old: null,
     };
     const action = targetIn(address, own.action === '' ? page.target : own.action, page.target);
     const came = await visitor.ask(own.method, action, filledIn(own, slotsIn(own, NO_HINTS), answers));

@@ -3,15 +3,19 @@ import { html, type Html } from './html.js';
 import { sentCode } from '../requests.js';
 import type { View } from './view.js';
 
-/** The login form, the sign-up form or the form for a one-time code, on the page that has it; null on any other. */
+/** The form of a login, a sign-up, a one-time code, a password or a link, on the page that has it; null on any other. */
 export function formOf(view: View, again: FormName | null): Html | null {
   const { forms } = view.site.stage.client;
+  if (view.decided.route?.task === 'reset') return resetForm(view);
   const path = again === null ? view.decided.route?.spelled : forms[again]?.page;
   const { logins } = view.site.policy;
   const login = logins.find(({ form }) => (again === null ? forms[form]?.page === path : form === again));
   if (login !== undefined) return loginForm(view, login);
   if (path === forms.code?.page) return codeForm(view);
-  return path === forms['sign-up']?.page ? signUpForm(view) : null;
+  if (path === forms['sign-up']?.page) return signUpForm(view);
+  if (path === forms['change-password']?.page) return changeForm(view);
+  if (path === forms['ask-reset']?.page) return linkForm(view, 'ask-reset', 'Forgotten password');
+  return path === forms['ask-link']?.page ? linkForm(view, 'ask-link', 'Log in by a link') : null;
 }
 
 /** The address asked for first goes along in a hidden field. */
@@ -128,5 +132,59 @@ function signUpForm(view: View): Html | null {
     <h2>Sign up</h2>
     ${hiddenReturn(view)} ${hiddenToken(view)} ${accountFields('new-password', OWN_FIELDS)}
     <p><button>Sign up</button></p>
+  </form>`;
+}
+
+function changeForm(view: View): Html | null {
+  const change = view.site.policy.password?.change;
+  if (!change) return null;
+  return html`<form
+    class="card"
+    method="${change.submit.method}"
+    action="${pathOf(change.submit.path)}"
+    data-form="change-password"
+  >
+    <h2>Change password</h2>
+    ${hiddenToken(view)}
+    ${change.asksOld ? passwordField('old-password', 'Old password', 'current-password') : null}
+    ${passwordField('password', 'New password', 'new-password')}
+    <p><button>Change password</button></p>
+  </form>`;
+}
+
+/** The form at a link for a new password, which is sent to the link itself. */
+function resetForm(view: View): Html | null {
+  return html`<form class="card" method="POST" action="" data-form="reset">
+    <h2>New password</h2>
+    ${hiddenToken(view)} ${passwordField('password', 'New password', 'new-password')}
+    <p><button>Set password</button></p>
+  </form>`;
+}
+
+function passwordField(name: string, label: string, completes: string): Html {
+  return html`<p>
+    <label for="${name}">${label}</label>
+    <input id="${name}" name="${name}" type="password" autocomplete="${completes}" />
+  </p>`;
+}
+
+/** The form that has a link sent. */
+function linkForm(view: View, name: 'ask-reset' | 'ask-link', title: string): Html | null {
+  const submit = view.site.stage.client.forms[name]?.submit;
+  if (submit === undefined) return null;
+  return html`<form
+    class="card"
+    method="${submit.method}"
+    action="${pathOf(submit.path)}"
+    data-form="${name}"
+  >
+    <h2>${title}</h2>
+    ${hiddenToken(view)}
+    <p>
+      <label for="account">Account</label>
+      <input id="account" name="account" autocomplete="username" />
+    </p>
+    <p><button>Send the link</button></p>
+    <p>A real app would send it by message. Here it is shown at <a href="/-/">/-/</a>.</p>
   </form>`;
 }

@@ -168,7 +168,7 @@ function messages({ messages }: Standing): Html {
     <h2>Messages sent</h2>
     ${
       items.length === 0
-        ? html`<p>None. One-time codes and links that confirm an account show up here.</p>`
+        ? html`<p>None. One-time codes and links that are sent to people show up here.</p>`
         : html`<ul>
             ${items}
           </ul>`

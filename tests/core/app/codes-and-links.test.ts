@@ -169,31 +169,28 @@ describe('a link that confirms an account', () => {
   test('is good once, and for its life', () => {
     const asked = start();
     expect(asked.logIn('zoe', 'z')).toBe('');
-    expect(short(asked.ask('GET /confirm/confirm-1', {}, 86_399))).toBe('302 /in served');
+    expect(short(asked.ask('GET /confirm/link-1', {}, 86_399))).toBe('302 /in served');
     expect(asked.state.accounts.get('zoe')?.state).toBe('active');
     expect(asked.logIn('zoe', 'z', 86_399)).toMatch(/^session=/);
-    expect(short(asked.ask('GET /confirm/confirm-1'))).toBe('404 - unknown-page');
-    const late = start().ask('GET /confirm/confirm-1', {}, 86_400);
+    expect(short(asked.ask('GET /confirm/link-1'))).toBe('404 - unknown-page');
+    const late = start().ask('GET /confirm/link-1', {}, 86_400);
     expect(short(late)).toBe('302 /in code-expired');
     expect(late.explanation.decidedBy).toEqual(['confirm', 'life']);
   });
 
-  test.each(['confirm-2', 'confirm-0', 'confirm-01', 'session-1', 'x', '__proto__'])(
-    '%s is none',
-    (secret) => {
-      const asked = start();
-      expect(short(asked.ask(`GET /confirm/${secret}`))).toBe('404 - unknown-page');
-      expect(asked.state.accounts.get('zoe')?.state).toBe('unconfirmed');
-    },
-  );
+  test.each(['link-2', 'link-0', 'link-01', 'session-1', 'x', '__proto__'])('%s is none', (secret) => {
+    const asked = start();
+    expect(short(asked.ask(`GET /confirm/${secret}`))).toBe('404 - unknown-page');
+    expect(asked.state.accounts.get('zoe')?.state).toBe('unconfirmed');
+  });
 
   test('of an account that is gone is none, and one that was suspended stays so', () => {
     const gone = start();
     change(gone, null);
-    expect(short(gone.ask('GET /confirm/confirm-1'))).toBe('404 - unknown-page');
+    expect(short(gone.ask('GET /confirm/link-1'))).toBe('404 - unknown-page');
     const suspended = start();
     change(suspended, 'suspended');
-    suspended.ask('GET /confirm/confirm-1');
+    suspended.ask('GET /confirm/link-1');
     expect(suspended.state.accounts.get('zoe')?.state).toBe('suspended');
   });
 });

@@ -130,7 +130,15 @@ describe('the list of checks', () => {
   const codes = ALL_CHECKS.map((check) => check.meta.code);
   const folder = join(__dirname, '../../../src/core/checks');
   const machinery = [
-    ...['all-checks.ts', 'check.ts', 'facts.ts', 'impossibilities.ts', 'rule-coverage.ts', 'run-checks.ts'],
+    ...[
+      'all-checks.ts',
+      'check.ts',
+      'facts.ts',
+      'link-forms.ts',
+      'impossibilities.ts',
+      'rule-coverage.ts',
+      'run-checks.ts',
+    ],
     ...['below.ts', 'encounters.ts', 'part-requests.ts', 'step-up.ts', 'targets.ts'],
   ];
 

@@ -16,7 +16,16 @@ const KEEPERS = {
 };
 const TRIES = 'attempts: { most: 5, within: 5m, pause: 5m }';
 
-/** Several logins. */
+const PAGES_OF = `${PAGES}, /me: { for: signed-in }, /forgot: { for: guests }, /code: { for: guests } }`;
+const RESET = 'reset: { page: /forgot, submit: POST /forgot, link: /reset/:token, life: 30m';
+const BY_LINK = 'link-login: { page: /forgot, submit: POST /mail, link: /by/:token, life: 10m }';
+const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m';
+const passwords = (rules: string | null, more = '') => ({
+  pages: PAGES_OF,
+  more: `${rules === null ? '' : `password: { ${rules} }`}\n${more}`,
+});
+
+/** Several logins, passwords and links. */
 export const LOGIN_CASES: typeof CASES = [
   [
     'account-without-login',
@@ -55,6 +64,63 @@ export const LOGIN_CASES: typeof CASES = [
     LOGINS('', ', return: { accept: anything }', TO_STAFF),
     'accept: anything takes the return address https://wreckers.example/, which leads to https://wreckers.example',
     LOGINS('', ', return: {}', TO_STAFF),
+  ],
+  [
+    'password-change-without-old',
+    passwords('change: { page: /me, submit: POST /me, asks-old: false }'),
+    'a password can be changed without the old one',
+    passwords('change: { page: /me, submit: POST /me }'),
+  ],
+  [
+    'password-ends-too-little',
+    passwords(`${RESET} }, ends: [remember]`),
+    'a changed password leaves every other session cookie and every link that was sent before good',
+    passwords(`${RESET} }, ends: [session, links]`),
+  ],
+  [
+    'password-ends-too-little',
+    passwords('change: { page: /me, submit: POST /me }, own: keeps'),
+    'whoever has a copy of the session in which the password is changed keeps it',
+    passwords('change: { page: /me, submit: POST /me }, own: ends'),
+  ],
+  [
+    'link-lives-long',
+    passwords(`${RESET.replace('30m', '3d')} }`),
+    'the link for a new password is good for 3d',
+    passwords(`${RESET} }`),
+  ],
+  [
+    'link-lives-long',
+    { ...passwords(null), more: BY_LINK.replace('10m', '2h') },
+    'the link to log in by is good for 2h',
+    { ...passwords(null), more: BY_LINK },
+  ],
+  [
+    'link-skips-code',
+    { ...passwords(`${RESET}, then: signed-in, code: given }`, `${CODE}, of: [chief] }`) },
+    'the link for a new password lets the account bo in without the one-time code that they owe',
+    passwords(`${RESET}, then: signed-in }`, `${CODE}, of: [chief] }`),
+  ],
+  [
+    'link-tells-accounts',
+    passwords(`${RESET}, tells: true }`),
+    'the form at /forgot tells whether there is an account',
+    passwords(`${RESET} }`),
+  ],
+  [
+    'link-for-any-browser',
+    { ...passwords(null), more: BY_LINK.replace(' }', ', same-browser: false }') },
+    'a link to log in by signs in whatever browser it is opened in',
+    { ...passwords(null), more: BY_LINK },
+  ],
+  [
+    'way-closed-to-guests',
+    {
+      ...passwords(`${RESET} }`),
+      pages: PAGES_OF.replace('/forgot: { for: guests }', '/forgot: { for: signed-in }'),
+    },
+    'the page where the link for a new password is asked for, /forgot is closed to guests, who have to use it',
+    passwords(`${RESET} }`),
   ],
 ];
 

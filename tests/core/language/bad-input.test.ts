@@ -9,6 +9,8 @@ beforeAll(loadRegularLanguages);
 
 describe('bad policies', () => {
   const base = 'cavrin: 1\napp: Test\norigin: https://app.example\n';
+  const link = 'page: /a, submit: POST /b, link: /c/:d, life: 1m';
+  const withLogin = (more: string) => `${base}login: { page: /in, submit: POST /in }\n${more}`;
   const logins = (second: string) =>
     `${base}logins: { a: { page: /in, submit: POST /in, return: {} }, b: { page: /b, ${second} } }`;
 
@@ -78,6 +80,28 @@ describe('bad policies', () => {
     ['bad-value', `${base}session: { kept: sealed, cookie: { renewed: »false } }`],
     ['bad-value', `${base}refusals: { guest: »shell }`],
     ['bad-value', `${base}refusals: { guest: »office }`],
+    ['missing-section', `${base}password: »{ own: ends }`],
+    ['missing-section', `${base}link-login: »{ ${link} }`],
+    ['wrong-type', withLogin('password: { ends: [»everything] }')],
+    ['wrong-type', withLogin('password: { own: »stays }')],
+    ['wrong-type', withLogin('password: { change: { page: /a, submit: POST /b, asks-old: »maybe } }')],
+    ['unknown-key', withLogin('password: { »chnage: {} }')],
+    ['missing-key', withLogin('password: { change: »{ page: /a } }')],
+    ['missing-key', withLogin('password: { reset: »{ page: /a, submit: POST /b, link: /c/:d } }')],
+    ['bad-value', withLogin(`password: { reset: { ${link}, code: »given } }`)],
+    ['wrong-type', withLogin(`password: { reset: { ${link}, then: »home } }`)],
+    ['bad-value', withLogin('link-login: { page: /a, submit: POST /b, link: »/c, life: 1m }')],
+    ['bad-path', withLogin('link-login: { page: /a, submit: POST /b, link: »c/:d, life: 1m }')],
+    ['wrong-type', withLogin('link-login: { page: /a, submit: POST /b, link: /c/:d, life: »1 }')],
+    ['bad-value', withLogin('link-login: { page: /a, submit: POST /b, link: /c/:d, life: »0s }')],
+    ['bad-path', withLogin(`link-login: { ${link}, lands: »//c }`)],
+    ['wrong-type', withLogin(`link-login: { ${link}, same-browser: »1 }`)],
+    ['same-endpoint', withLogin('link-login: { page: /a, submit: »POST /in, link: /c/:d, life: 1m }')],
+    ['bad-value', withLogin('csrf: { token: per-session, field: »old-password }')],
+    [
+      'not-built',
+      `${base}login: { page: /in, submit: POST /in, by: tokens }\ntokens: { access: { life: 5m } }\nlink-login: »{ ${link} }`,
+    ],
     [
       'bad-value',
       `${base}»login: { page: /in, submit: POST /in }\nlogins: { a: { page: /a, submit: POST /a } }`,

@@ -22,6 +22,9 @@ const ROTATING = 'tokens: { access: { life: 5m }, refresh: { life: 1h, rotates: 
 const WITH_CODE = 'accounts: { di: { password: d-4, roles: [clerk], second-factor: true } }';
 const JOINING =
   'sign-up: { page: /join, submit: POST /join, then: confirm }\nconfirm: { path: /confirm/:token, life: 1d }';
+const OWN_PASSWORD = { pages: `${PAGES}, /me: { for: signed-in } }` };
+const RESET = 'reset: { page: /in, submit: POST /forgot, link: /reset/:token, life: 30m }';
+const BY_LINK = 'link-login: { page: /in, submit: POST /mail, link: /by/:token, life: 10m';
 type Parts = Parameters<typeof policyText>[0];
 
 /** Of each law a policy and walk that break it at the last step, with what is seen, and the nearest that do not. */
@@ -450,6 +453,36 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ],
     'the access token got for a copy of the refresh token still counts 2h after the password was changed',
     { ...ROTATED, more: `${ROTATING}\npromises: [{ after: password-changed, access-lasts-at-most: 11h }]` },
+  ],
+  [
+    'password-final',
+    { ...OWN_PASSWORD, more: 'password: { change: { page: /me, submit: POST /me }, own: keeps }' },
+    ['{ login: ann }', '{ change-password: { new: b-2 } }'],
+    'a copy of the session cookie still counts after the password was changed',
+    { ...OWN_PASSWORD, more: 'password: { change: { page: /me, submit: POST /me } }' },
+  ],
+  [
+    'password-final',
+    { more: 'password: { ends: [remember] }' },
+    ['{ login: ann }', '{ set-password: { as: ann, password: b-2 } }'],
+    'a copy of the session cookie still counts after the password was changed',
+    {
+      more: 'password: { ends: [remember] }\npromises: [{ after: password-changed, copied: session, works-at-most: 8h }]',
+    },
+  ],
+  [
+    'password-final',
+    { more: `password: { ${RESET}, ends: [session] }` },
+    ['{ ask-reset: ann }', '{ set-password: { as: ann, password: b-2 } }'],
+    'the link for a new password that was sent to ann before the password was changed is still good',
+    { more: `password: { ${RESET} }` },
+  ],
+  [
+    'own-login',
+    { more: `${BY_LINK}, same-browser: false }` },
+    ['{ ask-link: ann, in: thief }', '{ open-link: ann }'],
+    'ann is signed in by a link that this browser did not ask for',
+    { more: `${BY_LINK} }` },
   ],
   [
     'only-promised',

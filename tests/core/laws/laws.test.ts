@@ -39,9 +39,11 @@ describe.each(CASES)('%s', (law, bad, steps, seen, good) => {
     const known = playSteps(policyText(bad), all);
     expect(known.steps.at(-1)?.broken.map((breach) => breach.law)).not.toContain(law);
     expect(differences(known)).toEqual([]);
-    expect(differences(playSteps(policyText(good), all))).toEqual([
-      `${steps.length - 1}: expect-broken ${law} / held`,
-    ]);
+    // What a step says by itself, such as that a link is taken, may be what the good policy refuses.
+    const held = differences(playSteps(policyText(good), all)).filter(
+      (each) => !each.includes(': step that '),
+    );
+    expect(held).toEqual([`${steps.length - 1}: expect-broken ${law} / held`]);
   });
 });
 
@@ -163,7 +165,7 @@ describe('the list of laws', () => {
   test('has every law file of the folder, under its name, as the language knows it', () => {
     const machinery = [
       ...['all-laws', 'descent', 'law', 'law-book', 'memory', 'owning', 'promises', 'remembering', 'shown'],
-      ...['ways', 'once-per-step'],
+      ...['ways', 'once-per-step', 'left-behind', 'password-changes'],
     ];
     const files = readdirSync(join(__dirname, '../../../src/core/laws')).map((name) =>
       name.replace('.ts', ''),

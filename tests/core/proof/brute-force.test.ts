@@ -22,11 +22,21 @@ const OF_MORE = {
   ],
   barrier: [', facts: { terms: open }', ', /more: { for: clerk, sets: { terms: done } }'],
   door: ['', ', /staff: { for: guests }'],
+  change: ['', ', /more: { for: clerk }'],
+  links: ['', ', /more: { for: guests }'],
   tenant: [
     ', facts: { club: [oak] }',
     ", /more: { for: { facts: { club: [elm, oak] } } }, /of/:club: { for: { facts: { club: ':club' } } }",
   ],
 } as const;
+
+/** Links for a new password, or to log in by, that live for two ticks. */
+function linksOf({ own, asksOld, ends }: { own: string; asksOld: boolean; ends: readonly string[] }): string {
+  const link = 'page: /more, submit: POST /more, link: /l/:id, life: 2s';
+  return own === 'keeps'
+    ? `link-login: { ${link}, same-browser: ${asksOld} }`
+    : `password: { reset: { ${link}, then: ${own === 'ends' ? 'signed-in' : 'login'} }, ends: [${[...ends, ...(asksOld ? ['links'] : [])].join(', ')}] }`;
+}
 
 /** Small policies whose lives are a few ticks, some careful and some not. */
 const policies = fc
@@ -56,7 +66,22 @@ const policies = fc
       }),
     ),
     landing: fc.constantFrom('/', '/desk', '/more'),
-    more: fc.constantFrom(null, null, null, null, 'flag', 'joined', 'sets', 'tenant', 'barrier', 'door'),
+    more: fc.constantFrom(
+      null,
+      null,
+      null,
+      null,
+      'flag',
+      'joined',
+      'sets',
+      'tenant',
+      'barrier',
+      'door',
+      'change',
+      'links',
+    ),
+    own: fc.constantFrom('renews', 'keeps', 'ends'),
+    asksOld: fc.boolean(),
     starts: fc.constantFrom('at-login', 'at-login', 'with-a-form', 'at-first-visit'),
     sameSite: fc.constantFrom('lax', 'lax', 'none'),
     csrf: fc.constantFrom(
@@ -114,6 +139,10 @@ const policies = fc
         csrf === '' ? '' : `csrf: { ${csrf} }`,
         each.more === 'flag' ? 'flags: { sale: on }' : '',
         each.more === 'barrier' ? BARRIER : '',
+        each.more === 'change'
+          ? `password: { change: { page: /more, submit: POST /more, asks-old: ${each.asksOld} }, own: ${each.own}, ends: [${each.ends.join(', ')}] }`
+          : '',
+        each.more === 'links' ? linksOf(each) : '',
         promise === null ? '' : `promises: [{ after: ${promise.after}, ${counted} }]`,
       ].join('\n'),
     });

@@ -40,6 +40,13 @@ const JOINING = policyText({
   more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], then: confirm }\nconfirm: { path: /confirm/:id, life: 5s }',
 });
 
+const RESETS = policyText({
+  more: 'password: { reset: { page: /in, submit: POST /forgot, link: /reset/:id, life: 5s } }',
+});
+const BY_LINK = policyText({
+  more: 'link-login: { page: /in, submit: POST /mail, link: /by/:id, life: 5s, same-browser: false }',
+});
+
 type Age = Exclude<keyof Limits, 'stage' | 'sinceEvent' | 'absolute' | 'idle' | 'loginWithin'>;
 
 /** Looks at so many situations as they are, nothing taken apart, with other ages declared. */
@@ -61,6 +68,8 @@ test.each<[Age, string, Partial<Cast>?]>([
   ['failure', ATTEMPTS],
   ['paused', ATTEMPTS],
   ['confirmationSent', JOINING],
+  ['resetSent', RESETS],
+  ['signInSent', BY_LINK],
   ['remembered', REMEMBERED],
   ['tokensReceived', SCRIPT],
 ])(

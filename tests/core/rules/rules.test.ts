@@ -3,6 +3,7 @@ import { differences, playSteps, policyText } from '../../support/policies';
 import { SCENARIOS } from './cases';
 import { BARRIERS } from './barriers';
 import { LOGINS } from './logins';
+import { PASSWORDS } from './passwords';
 import { BY_ROLE_AND_HOST } from './by-role-and-host';
 import { FACTS_AND_PARTS } from './facts-and-parts';
 import { GUESTS_AND_FORMS } from './guests-and-forms';
@@ -18,6 +19,7 @@ describe.each([
   ...Object.entries(BY_ROLE_AND_HOST),
   ...Object.entries(BARRIERS),
   ...Object.entries(LOGINS),
+  ...Object.entries(PASSWORDS),
 ])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);

@@ -6,6 +6,7 @@ import type { Account, Policy } from '../../language/policy.js';
 import type { Memory } from '../../laws/memory.js';
 import type { Stage } from '../../play/stage.js';
 import { canonical } from '../situations/canonical.js';
+import { isOfLink } from '../situations/links-left.js';
 import { changesFacts } from '../choices/fact-changes.js';
 import { THIEF } from '../choices/cast.js';
 import type { Limits } from '../time/limits.js';
@@ -24,7 +25,7 @@ import { Reduction } from './reduction.js';
 import type { Situation } from '../situations/situation.js';
 
 const NO_ATTEMPTS: AppState['attempts'] = new Map();
-const NO_CONFIRMATIONS: AppState['confirmations'] = [];
+const NO_LINKS: AppState['links'] = [];
 const NOBODY: ReadonlySet<string> = new Set();
 const NOTHING: ReadonlyMap<string, string> = new Map();
 
@@ -131,18 +132,19 @@ export class Abstraction {
         accessTokens: state.accessTokens,
         refreshTokens: state.refreshTokens,
         attempts: NO_ATTEMPTS,
-        confirmations: NO_CONFIRMATIONS,
+        links: NO_LINKS,
         remembered: state.remembered,
         joined: state.joined,
         flags: state.flags,
       },
-      browsers: part.browsers,
+      browsers: withoutLinks(part),
       memory: {
         asked: memory.asked,
         leftBehind: memory.leftBehind,
         copied: mayRefresh ? memory.copied : NOBODY,
         changed: changed.length === memory.changed.size ? memory.changed : new Map(changed),
         loggedOut: memory.loggedOut,
+        linksAsked: NOBODY,
       },
       zone: part.zone,
     };
@@ -159,10 +161,23 @@ export class Abstraction {
       else if (now !== undefined) kept.set(name, asAsked(now, account));
     }
     for (const [name, account] of accounts) {
-      if (!known.has(name) && inUse.has(name)) kept.set(name, account);
+      // Somebody new has their name for a password, whatever they chose since.
+      if (!known.has(name) && inUse.has(name)) kept.set(name, { ...account, password: name });
     }
     return asKnown(kept, known);
   }
+}
+
+/** Browsers without what tells which links they asked for. */
+function withoutLinks({ browsers }: Situation): Situation['browsers'] {
+  const isFree = ({ cookies }: BrowserState) => !cookies.some(isOfLink);
+  if ([...browsers.values()].every(isFree)) return browsers;
+  return new Map(
+    [...browsers].map(([name, browser]) => {
+      const cookies = browser.cookies.filter((cookie) => !isOfLink(cookie));
+      return [name, isFree(browser) ? browser : { ...browser, cookies }];
+    }),
+  );
 }
 
 /** One-time codes as if nobody had tried them. */

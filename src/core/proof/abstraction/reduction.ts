@@ -19,6 +19,7 @@ import type { Memory } from '../../laws/memory.js';
 import type { Stage } from '../../play/stage.js';
 import { THIEF } from '../choices/cast.js';
 import type { Limits } from '../time/limits.js';
+import { isOfLink } from '../situations/links-left.js';
 import { isEvicted, isTokenOver, stillWatched } from '../situations/over.js';
 import type { Situation } from '../situations/situation.js';
 import { tokenRolesOf, type TokenRoles } from './token-roles.js';
@@ -70,7 +71,7 @@ export class Reduction {
     this.guestsMatter = stage.client.csrfField !== null || this.keepsAsked;
     this.rolesAtLogin = policy.session.roles === 'at-login';
     this.asksFresh = limits.loginWithin > 0;
-    this.endsAccess = policy.logout?.ends.has('access') === true;
+    this.endsAccess = [policy.logout, policy.password].some((rules) => rules?.ends.has('access') === true);
     this.tokenRoles = tokenRolesOf(stage);
   }
 
@@ -91,7 +92,7 @@ export class Reduction {
         accessTokens: this.tokenRoles.of(situation, this.limits),
         refreshTokens,
         attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
-        confirmations: state.confirmations,
+        links: state.links,
         remembered: state.remembered,
         joined: state.joined,
         flags: state.flags,
@@ -241,7 +242,7 @@ export class Reduction {
 
   /** A thief types addresses and logs in nowhere; one with nothing left to show is gone. */
   private thief(situation: Situation, browser: BrowserState): BrowserState | null {
-    const cookies = this.cookies(situation, browser);
+    const cookies = this.cookies(situation, browser).filter((cookie) => !isOfLink(cookie));
     const { tokens } = browser.tab;
     const held = tokens !== null && this.isOfUse(situation, tokens) ? this.tokenRoles.held(tokens) : null;
     if (cookies.length === 0 && held === null) return null;
@@ -265,7 +266,7 @@ export class Reduction {
 
   private memory(situation: Situation): Memory {
     const { stage } = this;
-    const { asked, copied, changed, loggedOut } = situation.memory;
+    const { asked, copied, changed, loggedOut, linksAsked } = situation.memory;
     return {
       asked: !this.followsForms
         ? NOTHING
@@ -274,6 +275,7 @@ export class Reduction {
       copied,
       changed,
       loggedOut: loggedOut.size === 0 || this.mayKeep || this.mayFreeze ? loggedOut : NOBODY,
+      linksAsked,
     };
   }
 }

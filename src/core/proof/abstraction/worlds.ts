@@ -1,6 +1,10 @@
 // Step 4 of docs/proof-method.md: taking situations apart.
 
-import type { AppState } from '../../app/app.js';
+import { handle, type AppState } from '../../app/app.js';
+import { linkCookie } from '../../app/link-login.js';
+import { handedOutIn } from '../../app/own-cookies.js';
+import { storeCookies } from '../../browser/cookie-jar.js';
+import { NEW_BROWSER } from '../../browser/state.js';
 import { type Instant, instantOf } from '../../time/clock.js';
 import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
@@ -21,23 +25,81 @@ import type { Situation } from '../situations/situation.js';
  * that was left open there, each way in which it can be: an account that was changed or is new, a code tried before. That an
  * account pauses or was suspended need not be supplied: it is answered as a wrong password is.
  */
-export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action }: Move): Situation[] {
+export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action, browser }: Move): Situation[] {
   const { policy } = stage.app;
   switch (action.verb) {
     case 'login':
       return [
-        part,
-        ...(cast.administrator ? changedBefore(stage, cast, part, action.account) : []),
-        ...factsBefore(stage, cast, part, action.account),
+        ...changedOrNot(stage, cast, part, action.account),
         ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
       ];
     case 'code':
       return [part, ...triedBefore(policy, part)];
     case 'confirm':
       return newcomers(policy, part);
+    case 'reset':
+    case 'open-link':
+      return changedOrNot(stage, cast, part, action.account).flatMap((world) =>
+        linksBefore(stage, world, browser, action),
+      );
+    case 'change-password':
+      return [part, ...linksLeft(policy, part, [...accountsInUse(part.state)])];
+    case 'set-password':
+      return [part, ...linksLeft(policy, part, [action.account])];
     default:
       return [part];
   }
+}
+
+/** The part itself, and with an account that was changed before anybody signed in to it. */
+function changedOrNot(stage: Stage, cast: Cast, part: Situation, name: string): Situation[] {
+  return [
+    part,
+    ...(cast.administrator ? changedBefore(stage, cast, part, name) : []),
+    ...factsBefore(stage, cast, part, name),
+  ];
+}
+
+/** A link that was sent to somebody at any time before, asked for in this browser and, where that tells, in another. */
+function linksBefore(
+  { app: { policy } }: Stage,
+  part: Situation,
+  browser: string,
+  { verb, account }: Extract<Move['action'], { verb: 'reset' | 'open-link' }>,
+): Situation[] {
+  const kind = verb === 'reset' ? 'reset' : 'sign-in';
+  const { zone, since } = withClock(part);
+  const links: AppState['links'] = [{ kind, account, sentAt: since, used: false }];
+  const sent = withState({ ...part, zone }, { links });
+  if (verb === 'reset' || policy.linkLogin?.sameBrowser !== true) return [sent];
+  const held = part.browsers.get(browser) ?? NEW_BROWSER;
+  const { jar } = storeCookies(
+    held.cookies,
+    handedOutIn(linkCookie(policy), handle('link', 0), policy.linkLogin.link.life),
+    { origin: policy.origin, path: '/', query: '' },
+    { now: since, elapsed: () => false },
+  );
+  const asked = new Map(part.browsers).set(browser, { ...held, cookies: jar });
+  return [sent, { ...sent, browsers: asked }];
+}
+
+/** A link that was sent before the password was changed, where that does not end it. */
+function linksLeft(
+  { password, linkLogin }: Policy,
+  part: Situation,
+  accounts: readonly string[],
+): Situation[] {
+  if (password === null || password.ends.has('links')) return [];
+  const kinds = [
+    ...(password.reset === null ? [] : ['reset' as const]),
+    ...(linkLogin === null ? [] : ['sign-in' as const]),
+  ];
+  return accounts.flatMap((account) =>
+    kinds.map((kind) => {
+      const { zone, since } = withClock(part);
+      return withState({ ...part, zone }, { links: [{ kind, account, sentAt: since, used: false }] });
+    }),
+  );
 }
 
 /** An account whose roles an administrator changed before anybody signed in to it. */
@@ -102,7 +164,7 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
       const state = way === 'unconfirmed' ? way : ('active' as const);
       const account = known ?? { ...newcomer, facts, state };
       return withState(withAccount({ ...part, zone }, account), {
-        confirmations: [{ account: NEWCOMER, sentAt: since, used: way === 'used' }],
+        links: [{ kind: 'confirm', account: NEWCOMER, sentAt: since, used: way === 'used' }],
         ...(known === undefined ? { joined: new Map(part.state.joined).set(NEWCOMER, since) } : {}),
       });
     }),

@@ -11,7 +11,20 @@ export type Owner = Pick<Account, 'name' | 'facts'>;
 
 /** Every pattern that tells addresses apart; of pages of their owner or a tenant those of every kind of owner. */
 export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] {
-  const { pages, rules, promises, barriers, logins, logout, tokens, signUp, confirm, secondFactor } = policy;
+  const {
+    pages,
+    rules,
+    promises,
+    barriers,
+    logins,
+    logout,
+    tokens,
+    signUp,
+    confirm,
+    secondFactor,
+    password,
+    linkLogin,
+  } = policy;
   const endpoints = [
     ...logins.flatMap(({ page, submit }) => [page, submit.path]),
     ...(logout?.submits ?? []).map(({ path }) => path),
@@ -21,6 +34,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     signUp?.submit.path,
     secondFactor?.page,
     secondFactor?.submit.path,
+    ...[password?.change, password?.reset, linkLogin].flatMap((form) => [form?.page, form?.submit.path]),
   ];
   const exact = endpoints.flatMap((address) => {
     const pattern = parsePattern(address?.split('?')[0] ?? '');
@@ -38,7 +52,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
   return [
     ...patterns,
     ...exact,
-    ...(confirm === null ? [] : [confirm.pattern]),
+    ...[confirm, password?.reset?.link, linkLogin?.link].flatMap((link) => link?.pattern ?? []),
     ...patterns.flatMap((pattern) => [...named, elsewhere].flatMap((own) => ownedBy(pattern, own))),
   ];
 }

@@ -11,7 +11,7 @@ import type { Method } from '../../http/messages.js';
 import type { Account, Policy } from '../../language/policy.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';
 import type { Stage } from '../../play/stage.js';
-import { administrationOf } from './account-changes.js';
+import { administrationOf, NEW_PASSWORD } from './account-changes.js';
 import { changesFacts } from './fact-changes.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
 import { JUST_NOW } from './effects.js';
@@ -81,7 +81,9 @@ export function movesOfHolder(stage: Stage, account: Account): Move[] {
 
 /** @param opensApi whether addresses of the api are opened like pages too, which comes to no more where nothing can change */
 function asked(classes: readonly RequestClass[], browser: string, opensApi: boolean): Move[] {
-  return classes.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
+  // Pages first: of walks that are as short as each other the one that opens a page is told.
+  const inOrder = [...classes].sort((one, other) => Number(one.isTask) - Number(other.isTask));
+  return inOrder.flatMap(({ method, address, connectsFrom, isApi, plain }) => {
     const opens = !isApi || opensApi ? [visit(address)] : [];
     const reads = [
       ...opens,
@@ -154,7 +156,8 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
 }
 
 function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move[] {
-  const { login, signUp, confirm, secondFactor, logout } = policy;
+  const { login, signUp, confirm, secondFactor, logout, password, linkLogin } = policy;
+  const accounts = accountsOf(policy, cast).filter(({ state }) => state === 'active');
   const move = (action: Move['action']): Move => ({ browser, action });
   // Somebody new who is not signed in at once does nothing to what one account holds.
   const joins = cast.account === null || signUp?.then === 'login';
@@ -166,6 +169,22 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
       : [move({ verb: 'code', given: 'right' }), move({ verb: 'code', given: 'wrong' })]),
     ...(signUp === null || !joins ? [] : [move({ verb: 'sign-up', account: NEWCOMER, password: NEWCOMER })]),
     ...(confirm === null || !joins ? [] : [move({ verb: 'confirm', account: NEWCOMER })]),
+    ...(password?.change ? [move({ verb: 'change-password', old: null, password: NEW_PASSWORD })] : []),
+    ...accounts.flatMap(({ name: account }): Move[] => [
+      ...(password?.reset
+        ? [
+            move({ verb: 'ask-reset', account }),
+            move({ verb: 'reset', account, password: NEW_PASSWORD, late: false }),
+          ]
+        : []),
+      ...(linkLogin === null
+        ? []
+        : [move({ verb: 'ask-link', account }), move({ verb: 'open-link', account, late: false })]),
+      // Whoever sends others a link asks for it elsewhere.
+      ...(linkLogin?.sameBrowser === false
+        ? [{ browser: THIEF, action: { verb: 'ask-link', account } } as const]
+        : []),
+    ]),
     move({ verb: 'back', pages: 1 }),
     ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),

@@ -21,7 +21,7 @@ export function isOpen(stage: Stage, cast: Cast, situation: Situation, { browser
     const isChange = action.verb === 'set-roles' || action.verb === 'set-facts';
     return !isChange || isTried(stage, cast, state, action);
   }
-  if (browser === THIEF) return browsers.has(THIEF);
+  if (browser === THIEF) return browsers.has(THIEF) || action.verb === 'ask-link';
   const held = browsers.get(browser);
   const behind = held?.behind.length ?? 0;
   // Without tokens nothing is renewed: calls at the same time come to no more than one by one.

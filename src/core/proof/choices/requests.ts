@@ -214,10 +214,9 @@ function keyOf({ stage, owners, viewers }: Alike, method: Method, path: string, 
   const route = find(router, method, path, from);
   if (route === null) return `${method} nowhere`;
   // A page with a form is itself alone, for what can be filled in there, where that is followed.
-  const { logins, signUp, secondFactor } = policy;
-  const form =
-    viewers === null &&
-    [...logins, signUp, secondFactor].some((each) => each !== null && pathOf(each.page) === route.path);
+  const { logins, signUp, secondFactor, password, linkLogin } = policy;
+  const forms = [...logins, signUp, secondFactor, password?.change, password?.reset, linkLogin];
+  const form = viewers === null && forms.some((each) => each && pathOf(each.page) === route.path);
   // All methods that change things are alike where the app does nothing of its own; those that read too, where only what comes of
   // them is told apart.
   const plain = method === 'GET' ? 'reads' : 'writes';

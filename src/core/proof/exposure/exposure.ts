@@ -10,6 +10,7 @@ import { PERSON } from '../choices/cast.js';
 import { stepsOf } from '../search/counterexample.js';
 import type { Cover } from '../search/cover.js';
 import { asLate, Holder, opens, type ExposureEvent, type Found, type Latest } from './holder.js';
+import { latestBy, linksOf, type Link } from './link-exposure.js';
 import { KeyWriter } from '../situations/key.js';
 import { Met } from '../search/met.js';
 import { takeMove } from '../situations/moves.js';
@@ -23,8 +24,8 @@ const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
 /** For how long after something a credential can still open what is not open to everybody. */
 export interface Exposure {
   /** `browser`: one that is left as it is, with all that it holds, since its last step. */
-  readonly credential: Credential | 'browser';
-  readonly event: ExposureEvent | 'unattended';
+  readonly credential: Credential | 'browser' | Link;
+  readonly event: ExposureEvent | 'unattended' | 'sent';
   /** The seconds after which it opens nothing any more, so that it still does one earlier; null: it has no end. */
   readonly ends: Seconds | null;
   /** A walk at whose last step it opens something, as late as it can; null where it never does, or none was found. */
@@ -75,9 +76,14 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
       yield holder.transitions + late.transitions;
     }
   }
-  return [...pairs, { name: UNATTENDED, what: 'browser', event: 'unattended' } as const].map(
+  const rows = [...pairs, { name: UNATTENDED, what: 'browser', event: 'unattended' } as const].map(
     ({ name, what, event }) => rowOf(what, event, bounds.get(name), attained.get(name)),
   );
+  const links = linksOf(scene).map((link) => {
+    const latest = latestBy(scene, link);
+    return rowOf(link, 'sent', latest, latest);
+  });
+  return [...rows, ...links];
 }
 
 /** What a copy opens it opens after a changed password too. */

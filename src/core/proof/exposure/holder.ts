@@ -10,7 +10,9 @@ import type { PromiseEvent } from '../../vocabulary/promise-events.js';
 import { handleOf } from '../../credentials/holdings.js';
 import type { View } from '../../laws/law.js';
 import { NOTHING_YET } from '../../laws/memory.js';
+import { isChange } from '../../laws/password-changes.js';
 import { isOutsideNow, isShown } from '../../laws/shown.js';
+import type { Stage } from '../../play/stage.js';
 import { canonicalWithClocks } from '../situations/canonical.js';
 import { PERSON, THIEF } from '../choices/cast.js';
 import { NEW_PASSWORD } from '../choices/account-changes.js';
@@ -25,6 +27,7 @@ import type { Scene } from '../search/scene.js';
 import type { Situation } from '../situations/situation.js';
 import { clocksOf, followed, type Trail } from '../search/trail.js';
 import type { Between } from '../time/waits.js';
+import type { Zone } from '../time/zone.js';
 import { everyWay } from '../time/symbolic-clock.js';
 
 /** What happens before somebody acts on a copy: only that it is made, or one of the events that promises count from. */
@@ -65,7 +68,8 @@ export class Holder {
   private readonly met: Met;
   /** After so many situations nothing more is looked for from one start. */
   private readonly most: number;
-  private readonly begun = new Set<string>();
+  /** The ages at which copies are acted on, by the key of the situation. */
+  private readonly begun = new Map<string, readonly Zone[]>();
   /** The moves of a holder of something of an account. */
   private readonly moves = new Map<Account, readonly Move[]>();
   transitions = 0;
@@ -100,11 +104,15 @@ export class Holder {
         this.begin(trail, after, name, owner);
         continue;
       }
-      const move = eventMove(event, owner.name);
-      for (const next of takeMove(stage, after, move, false)) {
-        if (isRefused(next)) continue;
-        const happened = followed(trail, move, next, { situation: next.after, clocks: clocksOf(next.after) });
-        this.begin(happened, next.after, name, owner);
+      for (const move of eventMoves(stage, event, owner.name)) {
+        for (const next of takeMove(stage, after, move, false)) {
+          if (isRefused(next, move)) continue;
+          const happened = followed(trail, move, next, {
+            situation: next.after,
+            clocks: clocksOf(next.after),
+          });
+          this.begin(happened, next.after, name, owner);
+        }
       }
     }
   }
@@ -125,13 +133,17 @@ export class Holder {
     this.explore({ ...start, event: trail.depth - 1, held: null, key }, name, this.movesWith(owner));
   }
 
-  /** Whether a changed password made no difference, so that all is looked at for the copy already. */
+  /**
+   * Whether a changed password made no difference, so that all is looked at for the copy already: whoever changed it has the same as
+   * before, of which the copy may as well have been made afterwards.
+   */
   private isShared(situation: Situation, name: string): boolean {
     const [what = ''] = name.split(' ');
     const same = { ...situation, memory: watching(what, instantOf(watchOf(situation, name))) };
-    const key = `${what} ${this.keys.of(same)} ${same.zone.text}`;
-    if (name === `${what} copied`) this.begun.add(key);
-    if (name !== `${what} password-changed` || !this.begun.has(key)) return false;
+    const key = `${what} ${this.keys.of(same)}`;
+    const begun = this.begun.get(key) ?? [];
+    if (name === `${what} copied`) this.begun.set(key, [...begun, same.zone]);
+    if (name !== `${what} password-changed` || !begun.some((zone) => zone.includes(same.zone))) return false;
     this.shared.add(what);
     return true;
   }
@@ -262,21 +274,29 @@ export function opens(isLost: boolean): (view: View) => boolean {
     });
 }
 
-/** Whether a logout was not taken for its sender's own, so that nothing has happened. */
-function isRefused({ played }: Taken): boolean {
-  return played.exchanges.some(({ explanation }) => explanation.reason === 'csrf-refused');
+/** Whether a form was not taken for its sender's own, or they may not send it, so that nothing has happened. */
+function isRefused({ played }: Taken, { action }: Move): boolean {
+  if (played.exchanges.some(({ explanation }) => explanation.reason === 'csrf-refused')) return true;
+  return action.verb === 'change-password' && !played.exchanges.some(isChange);
 }
 
-function eventMove(event: PromiseEvent, account: string): Move {
+/** What makes something happen to an account. A password is changed by its owner too, where they can do that. */
+function eventMoves({ app: { policy } }: Stage, event: PromiseEvent, account: string): Move[] {
+  const move = (action: Move['action']): Move => ({ browser: PERSON, action });
   switch (event) {
     case 'logout':
-      return { browser: PERSON, action: { verb: 'logout' } };
+      return [move({ verb: 'logout' })];
     case 'role-removed':
-      return { browser: PERSON, action: { verb: 'set-roles', account, roles: [] } };
+      return [move({ verb: 'set-roles', account, roles: [] })];
     case 'suspended':
-      return { browser: PERSON, action: { verb: 'suspend', account } };
+      return [move({ verb: 'suspend', account })];
     case 'password-changed':
-      return { browser: PERSON, action: { verb: 'set-password', account, password: NEW_PASSWORD } };
+      return [
+        move({ verb: 'set-password', account, password: NEW_PASSWORD }),
+        ...(policy.password?.change
+          ? [move({ verb: 'change-password', old: null, password: NEW_PASSWORD })]
+          : []),
+      ];
   }
 }
 

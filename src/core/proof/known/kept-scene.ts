@@ -43,8 +43,8 @@ export const keptSceneSchema = once(() => {
     exposures: z
       .array(
         z.strictObject({
-          credential: z.enum([...CREDENTIALS, 'browser']),
-          event: z.enum(['copied', ...PROMISE_EVENTS, 'unattended']),
+          credential: z.enum([...CREDENTIALS, 'browser', 'reset-link', 'sign-in-link']),
+          event: z.enum(['copied', ...PROMISE_EVENTS, 'unattended', 'sent']),
           ends: count.nullable(),
           attained: z.boolean(),
           steps: steps.nullable(),

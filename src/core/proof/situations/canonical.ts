@@ -8,6 +8,8 @@ import type { Seconds } from '../../time/duration.js';
 import type { Memory } from '../../laws/memory.js';
 import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
 import type { Limits } from '../time/limits.js';
+import { isOfLink, linkLife, linksLeft } from './links-left.js';
+import { mapped, Numbers, sorted } from './numbers.js';
 import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
 
@@ -35,21 +37,6 @@ export function canonicalWithClocks(
   return { situation: renaming.result(), clocks: renaming.oldClocks, largest: renaming.largest };
 }
 
-/** New numbers for old ones, given in the order in which they are asked for. */
-class Numbers {
-  readonly old: number[] = [];
-  private readonly given: number[] = [];
-
-  of(old: number): number {
-    const known = this.given[old];
-    if (known !== undefined) return known;
-    const next = this.old.length;
-    this.old.push(old);
-    this.given[old] = next;
-    return next;
-  }
-}
-
 class Renaming {
   private readonly records: Readonly<Record<Credential | 'family' | 'secret', Numbers>> = {
     session: new Numbers(),
@@ -64,13 +51,18 @@ class Renaming {
    * instant and what happened at two is told apart by ages well enough.
    */
   readonly oldClocks: number[] = [];
+  /** The links that are left, by their old numbers. */
+  private readonly links: readonly number[];
   /** The largest age that each kept clock is compared with, by its new number. */
   readonly largest: Seconds[] = [];
 
   constructor(
     private readonly from: Situation,
     private readonly limits: Limits,
-  ) {}
+  ) {
+    const { state, zone } = from;
+    this.links = state.links.length === 0 ? NO_LINKS : linksLeft(state, limits, zone);
+  }
 
   result(): Situation {
     const { zone } = this.from;
@@ -95,16 +87,23 @@ class Renaming {
       const index = indexOf(kind, text);
       if (index >= 0) return handle(kind, this.records[kind].of(index));
     }
-    return text;
+    const link = indexOf('link', text);
+    return link < 0 ? text : handle('link', this.links.indexOf(link));
   }
 
   private browser({ cookies, tab, behind, client }: BrowserState): BrowserState {
     return {
-      cookies: cookies.flatMap((cookie) => (isEvicted(cookie, this.from.zone) ? [] : this.cookie(cookie))),
+      cookies: cookies.flatMap((cookie) => (this.isOver(cookie) ? [] : this.cookie(cookie))),
       tab: this.tab(tab),
       behind: behind.map((each) => this.tab(each)),
       client,
     };
+  }
+
+  /** Whether a cookie is over, or of a link that comes to nothing any more. */
+  private isOver(cookie: Cookie): boolean {
+    if (isEvicted(cookie, this.from.zone)) return true;
+    return isOfLink(cookie) && !this.links.includes(indexOf('link', cookie.value));
   }
 
   private cookie(cookie: Cookie): Cookie {
@@ -161,7 +160,7 @@ class Renaming {
   }
 
   private memory(): Memory {
-    const { asked, copied, changed, loggedOut } = this.from.memory;
+    const { asked, copied, changed, loggedOut, linksAsked } = this.from.memory;
     const { stage, sinceEvent } = this.limits;
     return {
       asked: sorted(asked),
@@ -177,7 +176,8 @@ class Renaming {
         event,
         at: this.instant(at, sinceEvent[event]),
       })),
-      loggedOut: loggedOut.size < 2 ? loggedOut : new Set([...loggedOut].sort()),
+      loggedOut: inOrder(loggedOut),
+      linksAsked: inOrder(linksAsked),
     };
   }
 
@@ -223,11 +223,12 @@ class Renaming {
       accessTokens,
       refreshTokens,
       attempts: this.attempts(),
-      confirmations: state.confirmations.map(({ account, sentAt, used }) => ({
-        account,
-        sentAt: this.instant(sentAt, this.limits.confirmationSent),
-        used,
-      })),
+      links: this.links.flatMap((index) => {
+        const link = state.links[index];
+        return link === undefined
+          ? []
+          : [{ ...link, sentAt: this.instant(link.sentAt, linkLife(this.limits, link)) }];
+      }),
       remembered,
       joined: this.joined(),
       flags: state.flags,
@@ -330,22 +331,15 @@ class Renaming {
   }
 }
 
+const NO_LINKS: readonly number[] = [];
 const NONE: ReadonlySet<string> = new Set();
 const A_REFRESH: ReadonlySet<string> = new Set(['refresh']);
+
+function inOrder(set: ReadonlySet<string>): ReadonlySet<string> {
+  return set.size < 2 ? set : new Set([...set].sort());
+}
 
 function isRefreshAmong(handles: ReadonlySet<string>): boolean {
   for (const each of handles) if (each.startsWith('refresh')) return true;
   return false;
-}
-
-/** A map in the order of its keys. */
-function sorted<Value>(map: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
-  return map.size < 2 ? map : new Map([...map].sort(([a], [b]) => (a < b ? -1 : 1)));
-}
-
-function mapped<Value>(
-  map: ReadonlyMap<string, Value>,
-  make: (value: Value) => Value,
-): ReadonlyMap<string, Value> {
-  return map.size === 0 ? map : new Map([...map].map(([key, value]) => [key, make(value)]));
 }

@@ -4,7 +4,7 @@ import type {
   AccessToken,
   AppState,
   FailedAttempts,
-  Confirmation,
+  LinkSent,
   RefreshToken,
   Remembered,
   SessionRecord,
@@ -74,7 +74,7 @@ export class KeyWriter {
     key += recordsDifference(before.families, after.families, this.familyKey);
     key += recordsDifference(before.accessTokens, after.accessTokens, this.accessKey);
     key += recordsDifference(before.refreshTokens, after.refreshTokens, this.refreshKey);
-    key += recordsDifference(before.confirmations, after.confirmations, this.confirmationKey);
+    key += recordsDifference(before.links, after.links, this.linkKey);
     key += recordsDifference(before.remembered, after.remembered, this.rememberedKey);
     if (before.flags !== after.flags || before.joined !== after.joined) key += this.appKey(after);
     if (before.attempts === after.attempts) return key;
@@ -105,7 +105,7 @@ export class KeyWriter {
     for (const record of state.accessTokens) key += this.accessKey(record);
     for (const record of state.refreshTokens) key += this.refreshKey(record);
     for (const [name, attempts] of state.attempts) key += this.attemptsKey(name, attempts);
-    for (const record of state.confirmations) key += this.confirmationKey(record);
+    for (const record of state.links) key += this.linkKey(record);
     for (const record of state.remembered) key += this.rememberedKey(record);
     return key + this.appKey(state);
   }
@@ -139,8 +139,8 @@ export class KeyWriter {
       ? `r${family},${issuedAt}`
       : `r${family},${issuedAt},${replaced.at},${replaced.access},${replaced.refresh}`;
 
-  private readonly confirmationKey = ({ account, sentAt, used }: Confirmation): string =>
-    `c${this.text(account)},${sentAt},${Number(used)}`;
+  private readonly linkKey = ({ kind, account, sentAt, used }: LinkSent): string =>
+    `${kind}${this.text(account)},${sentAt},${Number(used)}`;
 
   private readonly rememberedKey = ({ account, series, issuedAt, used, ended }: Remembered): string =>
     `m${this.text(account)},${series},${issuedAt},${Number(used) + 2 * Number(ended)}`;
@@ -218,7 +218,10 @@ export class KeyWriter {
     return `p${where},${links},${this.text(reader)},${Number(kept) + 2 * Number(frozen)}${token === null ? '' : `,${this.text(token)}`}`;
   }
 
-  private memoryKey({ asked, leftBehind, copied, changed, loggedOut }: Memory, isAsked = true): string {
+  private memoryKey(
+    { asked, leftBehind, copied, changed, loggedOut, linksAsked }: Memory,
+    isAsked = true,
+  ): string {
     let key = '|';
     for (const [browser, address] of isAsked ? asked : []) {
       key += `q${this.text(browser)},${this.text(address)}`;
@@ -231,6 +234,7 @@ export class KeyWriter {
       key += `e${this.text(account)},${this.text(event)},${at}`;
     }
     if (loggedOut.size > 0) key += `u${this.names(loggedOut)}`;
+    if (linksAsked.size > 0) key += `k${this.names(linksAsked)}`;
     return key;
   }
 }

@@ -1,5 +1,6 @@
 // Step 1 of docs/proof-method.md: time.
 
+import { linkRules } from '../../app/links.js';
 import type { Seconds } from '../../time/duration.js';
 import { livesBy, longestBy } from '../../language/session-lives.js';
 import type { Policy } from '../../language/policy.js';
@@ -30,6 +31,8 @@ export interface Limits {
   readonly failure: Seconds;
   readonly paused: Seconds;
   readonly confirmationSent: Seconds;
+  readonly resetSent: Seconds;
+  readonly signInSent: Seconds;
   readonly remembered: Seconds;
   /** What script asks of when its tokens came, besides how long they last. */
   readonly tokensReceived: Seconds;
@@ -38,7 +41,7 @@ export interface Limits {
 /** Reads off a policy what its app and its browsers ask of time. */
 export function limitsOf(stage: Stage): Limits {
   const { policy } = stage.app;
-  const { session, tokens, remember, secondFactor, logins, confirm } = policy;
+  const { session, tokens, remember, secondFactor, logins } = policy;
   const sinceLogin = longestAsked(policy, ({ loginWithin }) => loginWithin);
   const refresh = tokens?.refresh ?? null;
   return {
@@ -61,7 +64,9 @@ export function limitsOf(stage: Stage): Limits {
     refreshReplaced: refresh?.grace ?? 0,
     failure: Math.max(0, ...logins.map(({ attempts }) => attempts?.within ?? 0)),
     paused: Math.max(0, ...logins.map(({ attempts }) => attempts?.pause ?? 0)),
-    confirmationSent: confirm?.life ?? 0,
+    confirmationSent: linkRules(policy, 'confirm')?.life ?? 0,
+    resetSent: linkRules(policy, 'reset')?.life ?? 0,
+    signInSent: linkRules(policy, 'sign-in')?.life ?? 0,
     remembered: remember?.life ?? 0,
     // Script that guards a page takes the last tokens for the login.
     tokensReceived: isGuardedByScript(policy) ? sinceLogin : 0,

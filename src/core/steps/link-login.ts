@@ -1,0 +1,65 @@
+import { flag, section, text } from '../language/schema-parts.js';
+import { letsIn } from '../play/entries.js';
+import { fillOf } from './fill-in.js';
+import { linkOpenedAt, linkTo } from './links.js';
+import { landingsOf } from './saying.js';
+import { personStep } from './step-kind.js';
+import { account } from './step-schemas.js';
+import { checkAccount } from './walk-scope.js';
+
+/** Asks for a link to log in by. */
+export interface AskLink {
+  readonly verb: 'ask-link';
+  readonly account: string;
+}
+
+export const askLink = personStep<AskLink, string>({
+  verb: 'ask-link',
+  row: ['`ask-link: ines`', 'fills in the form that has a link sent to log in by'],
+  schema: () => text('the name of an account'),
+  needs: { part: 'linkLogin', section: 'link-login', because: 'this step asks for a link to log in by' },
+  read: (name) => ({ verb: 'ask-link', account: name }),
+  deed: (_stage, _here, { account: name }) => fillOf('ask-link', [['account', name]]),
+  words: ({ account: name }) => `ask-link ${name}`,
+  written: ({ account: name }) => name,
+});
+
+/** Opens the last link that was sent to log in by. */
+export interface OpenLink {
+  readonly verb: 'open-link';
+  readonly account: string;
+  /** Whether it waits until the link is over. */
+  readonly late: boolean;
+}
+
+export const openLink = personStep<OpenLink, string | { as: string; late?: boolean | undefined }>({
+  verb: 'open-link',
+  row: [
+    '`open-link: ines` or `{ as: ines, late: true }`',
+    'opens the last link that `ask-link` had sent; `late` waits until it is over',
+  ],
+  schema: () => account.or(section('an open-link step', { as: account, late: flag.optional() })),
+  needs: { part: 'linkLogin', section: 'link-login', because: 'this step logs in by a link' },
+  read(written, at, scope) {
+    const isShort = typeof written === 'string';
+    const { as: name, late = false } = isShort ? { as: written } : written;
+    checkAccount(name, isShort ? at : [...at, 'as'], scope);
+    return { verb: 'open-link', account: name, late };
+  },
+  startsAt: ({ app }, { state }, action, time) =>
+    linkOpenedAt(app.policy, state, { kind: 'sign-in', ...action }, time),
+  deed: ({ app }, { state }, { account: name }) =>
+    linkTo(app.policy, state, 'sign-in', name) ?? `no link was sent to ${name}`,
+  unsaid(said, { account: name, late }) {
+    const { before, played } = said;
+    if (late || played.exchanges.some((each) => letsIn(each) || each.explanation.reason === 'code-needed')) {
+      return null;
+    }
+    return {
+      what: `that ${name} logs in by a link`,
+      success: landingsOf(said, before.accounts.get(name), null, null),
+    };
+  },
+  words: ({ account: name, late }) => `open-link ${name}${late ? ', late' : ''}`,
+  written: ({ account: name, late }) => (late ? { as: name, late } : name),
+});
