@@ -31,7 +31,7 @@ test('every package that is used is listed with its reason', () => {
 test('what the pages link to exists', () => {
   const pages = [
     'README.md',
-    ...readdirSync(join(ROOT, 'docs'))
+    ...readdirSync(join(ROOT, 'docs'), { recursive: true, encoding: 'utf8' })
       .filter((name) => name.endsWith('.md'))
       .map((name) => `docs/${name}`),
   ];
@@ -81,6 +81,45 @@ test('the page on live runs names every option, key and class', () => {
 
 const code = (value: string | number) => (typeof value === 'number' ? String(value) : `\`${value}\``);
 
+const TOPICS = readdirSync(join(ROOT, 'docs/language')).sort(
+  (one, other) => Number.parseInt(one, 10) - Number.parseInt(other, 10),
+);
+
+/** The pages on the language, one after another. */
+const language = () =>
+  ['docs/language.md', ...TOPICS.map((name) => `docs/language/${name}`)].map(page).join('\n');
+
+/** The policies that stand whole on a page. */
+const policiesOn = (name: string) =>
+  [...page(`docs/language/${name}`).matchAll(/^```yaml\n(cavrin: 1\n[^]*?)^```$/gm)].map(
+    ([, text = '']) => text,
+  );
+
+test('there is a policy for each topic, and each page leads to the next', () => {
+  expect(TOPICS.length).toBeGreaterThan(8);
+  for (const [at, name] of TOPICS.slice(0, -1).entries()) {
+    expect([name, policiesOn(name).length]).toEqual([name, at === 0 ? 2 : 1]);
+    expect(page(`docs/language/${name}`)).toContain(`](${TOPICS[at + 1] ?? ''})`);
+  }
+});
+
+test.each(TOPICS.flatMap((name) => policiesOn(name).map((text, at) => [name, at, text] as const)))(
+  'the policy of %s (%i) is sound, and its walks come out as they say',
+  (name, at, text) => {
+    const { policy, input, stage, walks } = project(text);
+    const findings = policy && input ? runChecks(policy, input, walks) : [];
+    const found = [...new Set(findings.map((finding) => finding.code))].sort();
+    // The first policy is too short, and its page says what for.
+    const said = [
+      ...page(`docs/language/${name}`).matchAll(/^`cavrin check` says what is missing: (.*)\. /gm),
+    ];
+    const named = [...(said[0]?.[1] ?? '').matchAll(/`([\w-]+)`/g)].map(([, each]) => each);
+    expect(found).toEqual(at === 0 ? named : []);
+    expect(walks.flatMap((walk) => differences(playWalk(stage, walk)))).toEqual([]);
+    expect(walks.length > 0).toBe(at > 0 || named.length === 0);
+  },
+);
+
 test.each([
   ['| step | does |', STEP_KINDS.map(({ row }) => row)],
   [
@@ -97,8 +136,8 @@ test.each([
       code(api),
     ]),
   ],
-])('the language page has every row of %s, in their order', (head, rows) => {
-  const table = page('docs/language.md').split(`${head}\n`)[1] ?? '';
+])('the pages on the language have every row of %s, in their order', (head, rows) => {
+  const table = language().split(`${head}\n`)[1] ?? '';
   const written = table.slice(0, table.indexOf('\n\n')).split('\n').slice(1);
   expect(written).toEqual(rows.map((cells) => `| ${cells.join(' | ')} |`));
 });
@@ -134,8 +173,8 @@ test('the page on output has every form of every command', () => {
   expect(written).toEqual(rows);
 });
 
-test('the language page names every section, expectation and deadline', () => {
-  const language = page('docs/language.md');
+test('the pages on the language name every section, expectation and deadline', () => {
+  const text = language();
   const names = [...Object.keys(policySchema.shape), ...Object.keys(EXPECTATIONS), ...DEADLINES, ...REASONS];
-  expect(names.filter((name) => !new RegExp(`\`${name}[\`:]`).test(language))).toEqual([]);
+  expect(names.filter((name) => !new RegExp(`\`${name}[\`:]`).test(text))).toEqual([]);
 });

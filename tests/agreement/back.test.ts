@@ -6,7 +6,7 @@ import { begin, receive } from '../../src/core/browser/browser';
 import { clientOf } from '../../src/core/browser/client';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/time/clock';
-import { respond } from '../../src/core/http/messages';
+import { EMPTY_PAGE, respond } from '../../src/core/http/messages';
 import { project } from '../support/policies';
 import { leaveBy } from '../support/in-page';
 import { startChromium } from '../support/person';
@@ -60,17 +60,7 @@ class Model {
       const response = respond(200, {
         noStore: parameters.has('no-store'),
         setCookie: parameters.getAll('cookie').filter(Boolean),
-        body: {
-          kind: 'page',
-          reader: null,
-          menu: [],
-          parts: [],
-          guard: null,
-          refusals: null,
-          loads: [],
-          again: null,
-          token: null,
-        },
+        body: EMPTY_PAGE,
       });
       turn = receive(this.client, turn.browser, turn.flight, response, clock);
     }

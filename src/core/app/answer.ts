@@ -1,9 +1,9 @@
 import { withParameter } from '../http/address.js';
 import {
+  EMPTY_PAGE,
   isSafe,
   LOGIN_WANTED,
   respond,
-  type Body,
   type HttpRequest,
   type HttpResponse,
   type Method,
@@ -99,7 +99,7 @@ export function refuse(
     }
     case 'shell':
       // The shell is read, and nothing is written to it.
-      return isSafe(request.method) ? respond(200, { body: SHELL }) : refuseWith(404, request);
+      return isSafe(request.method) ? respond(200, { body: EMPTY_PAGE }) : refuseWith(404, request);
     case 'login':
       if (login === null) return refuseWith(401, request);
       return redirect(request.method, withReturn(login, login.page, request.method, asked));
@@ -108,18 +108,6 @@ export function refuse(
       return redirect(request.method, withReturn(login, secondFactor.page, request.method, asked));
   }
 }
-
-const SHELL: Body = {
-  kind: 'page',
-  reader: null,
-  menu: [],
-  parts: [],
-  guard: null,
-  refusals: null,
-  loads: [],
-  again: null,
-  token: null,
-};
 
 /** The login to which a refusal leads, or whose return address goes along with it; null where there is none. */
 export function loginFor({ policy }: Pick<App, 'policy'>, refusal: Refusal): Login | null {

@@ -6,7 +6,7 @@ import type { Path } from '../language/yaml-text.js';
 
 /** What is said of a reason. */
 interface ReasonKind {
-  /** Its row in docs/language.md. */
+  /** Its row in docs/language. */
   readonly when: string;
   /** The limit that decided, where that tells more than the page where it showed. */
   readonly limit?: Path;
@@ -23,7 +23,7 @@ const hasLinks = ({ confirm, password, linkLogin }: Policy) =>
   confirm !== null || linkLogin !== null || (password?.reset ?? null) !== null;
 const hasCodes = ({ secondFactor }: Policy) => secondFactor !== null;
 
-/** Every reason, in the order of docs/language.md. */
+/** Every reason, in the order of docs/language. */
 const REASON_KINDS = {
   served: { when: 'it was given what it asked for' },
   guest: { when: 'nobody is signed in, and guests may not' },

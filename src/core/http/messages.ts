@@ -131,3 +131,16 @@ export function respond(status: number, more: Partial<HttpResponse> = {}): HttpR
     body: more.body ?? NOTHING,
   };
 }
+
+/** A page with nothing on it, and nobody for a reader. */
+export const EMPTY_PAGE = {
+  kind: 'page',
+  reader: null,
+  menu: [],
+  parts: [],
+  guard: null,
+  refusals: null,
+  loads: [],
+  again: null,
+  token: null,
+} as const satisfies Body;

@@ -9,7 +9,7 @@ import type { Path } from './yaml-text.js';
 
 /** What is said of a refusal: who gets it, and what where the policy leaves it out. */
 interface RefusalKind {
-  /** Its row in docs/language.md. */
+  /** Its row in docs/language. */
   readonly who: string;
   readonly page: Word;
   readonly api: Word;
@@ -18,7 +18,7 @@ interface RefusalKind {
 }
 type Word = 'login' | 'landing' | 'code-page' | 401 | 403 | 404;
 
-/** Every refusal, in the order of docs/language.md. */
+/** Every refusal, in the order of docs/language. */
 export const REFUSAL_KINDS = {
   guest: { who: 'nobody is signed in', page: 'login', api: 401 },
   'guests-only': { who: 'somebody is, where only guests may be', page: 'landing', api: 403 },

@@ -11,7 +11,7 @@ import type { Path } from './yaml-text.js';
 
 /** One key of the section `session`. */
 interface SessionOption<Written, Value> {
-  /** Its row in docs/language.md: what may be written, the usual first, and what it means. */
+  /** Its row in docs/language: what may be written, the usual first, and what it means. */
   readonly row: readonly [written: string, means: string];
   readonly schema: z.ZodType<Written>;
   /** Reads what was written; what is left out is careful, and a limit that is left out does not exist. */
@@ -76,7 +76,7 @@ export interface SessionCookie extends CookieRules {
   readonly renewed: boolean;
 }
 
-/** Every option of sessions, in the order of docs/language.md. Where each is at work, its name is searched for. */
+/** Every option of sessions, in the order of docs/language. Where each is at work, its name is searched for. */
 export const SESSION_OPTIONS = {
   starts: option<
     'at-login' | 'with-a-form' | 'at-first-visit',

@@ -31,7 +31,7 @@ import { together } from './together.js';
 import { visit } from './visit.js';
 import { wait } from './wait.js';
 
-/** Every kind of step, in the order in which messages and docs/language.md name them. */
+/** Every kind of step, in the order in which messages and docs/language name them. */
 export const STEP_KINDS = [
   visit,
   follow,

@@ -18,7 +18,7 @@ export interface AnyAction {
 export interface StepKind<Action extends AnyAction, Written = never> {
   /** The key that a walk writes. */
   readonly verb: Action['verb'];
-  /** Its row in docs/language.md: what is written, and what it does. */
+  /** Its row in docs/language: what is written, and what it does. */
   readonly row: readonly [written: string, does: string];
   /** What may stand after the colon. It is asked for once. */
   schema(): z.ZodType<Written>;

@@ -2,7 +2,13 @@ import { BEGINNING } from '../../../src/core/time/clock';
 import { begin, receive } from '../../../src/core/browser/browser';
 import { NEW_BROWSER, type BrowserState, type Deed, type Turn } from '../../../src/core/browser/state';
 import { FixedClock } from '../../../src/core/time/clock';
-import { LOGIN_WANTED, respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
+import {
+  EMPTY_PAGE,
+  LOGIN_WANTED,
+  respond,
+  type HttpRequest,
+  type HttpResponse,
+} from '../../../src/core/http/messages';
 import { policyText, project } from '../../support/policies';
 
 const CLOCK = new FixedClock(0);
@@ -203,17 +209,7 @@ describe('forms', () => {
     const script = (request: HttpRequest) => {
       seen.push(request.form.get('back'));
       return respond(200, {
-        body: {
-          kind: 'page',
-          reader: null,
-          menu: [],
-          parts: [],
-          guard: null,
-          refusals: null,
-          loads: [],
-          again: null,
-          token: null,
-        },
+        body: EMPTY_PAGE,
       });
     };
     const login: Deed = { deed: 'fill-in', fill: ANN };

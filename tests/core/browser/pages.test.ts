@@ -2,7 +2,7 @@ import { begin, receive } from '../../../src/core/browser/browser';
 import { storeCookies, copyOf } from '../../../src/core/browser/cookie-jar';
 import { NEW_BROWSER, type BrowserState, type Deed, type PageBody } from '../../../src/core/browser/state';
 import { FixedClock } from '../../../src/core/time/clock';
-import { respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
+import { EMPTY_PAGE, respond, type HttpRequest, type HttpResponse } from '../../../src/core/http/messages';
 import { policyText, project } from '../../support/policies';
 
 /** A person at one browser of an app that answers as it is told. */
@@ -48,19 +48,8 @@ class Person {
   }
 }
 
-const PAGE: PageBody = {
-  kind: 'page',
-  reader: null,
-  menu: [],
-  parts: [],
-  guard: null,
-  refusals: null,
-  loads: [],
-  again: null,
-  token: null,
-};
 const page = (more: Partial<PageBody> = {}, response: Partial<HttpResponse> = {}) =>
-  respond(200, { noStore: true, body: { ...PAGE, ...more }, ...response });
+  respond(200, { noStore: true, body: { ...EMPTY_PAGE, ...more }, ...response });
 
 const claims = { account: 'ann', roles: new Set(['clerk']), secondFactor: false };
 const TOKENS = { access: 'access-1', refresh: 'refresh-1', receivedAt: 0, expiresIn: 300, claims };
