@@ -71,6 +71,11 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
     });
     const { address, secret } = standIn;
     terminal.err.write(`${printable(policy.app)}, steered at ${address}/-/ or with the secret ${secret}\n`);
+    for (const [name, at] of standIn.site.providers) {
+      terminal.err.write(
+        `identity provider ${printable(name)} at ${at}, for this app and for others on this machine\n`,
+      );
+    }
     if (!isLoopback(host)) {
       terminal.err.write(
         `warning: ${host} is no loopback address: whoever reaches this machine can use and read it\n`,

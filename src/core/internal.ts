@@ -13,14 +13,14 @@ export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
 export { playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
 export { differenceWords } from './walks/expectations.js';
-export { answered, stageOf, type Answered, type Exchange, type Stage } from './play/stage.js';
+export { answered, answerTo, stageOf, type Answered, type Exchange, type Stage } from './play/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './credentials/panel.js';
 export { FixedClock, type Clock } from './time/clock.js';
 export { administer, deedOf, isAdministration, stepWords, type Administration } from './steps/all-steps.js';
 export { outcomeOf } from './steps/outcome.js';
 export { writtenWalkStep } from './walks/written.js';
 export { handle, indexOf, initialState, type AppState } from './app/app.js';
-export { respondTo, type Decided } from './app/respond-to.js';
+export type { Decided } from './app/respond-to.js';
 export { pathOf } from './app/router.js';
 export { TOKEN_COOKIES } from './app/token-cookies.js';
 export { RIGHT_CODE } from './app/second-factor.js';
@@ -45,7 +45,7 @@ export { filledIn as filledPath } from './app/page.js';
 export { landingEntry } from './app/landing.js';
 export { cookieHeader, copyOf, ownOf, storeCookies, type CookieJar } from './browser/cookie-jar.js';
 export { given } from './credentials/holdings.js';
-export { parameterOf } from './http/address.js';
+export { parameterOf, withParameter } from './http/address.js';
 export { normalisePath } from './paths/normalise.js';
 export { shownIn } from './app/own-cookies.js';
 export { cookieValue, readSetCookie, type SetCookie } from './http/cookies.js';
@@ -106,6 +106,10 @@ export {
   type Start,
   type Text,
 } from './real-app/live-config.js';
+export { PROVIDER_COOKIE, providerAt } from './provider/provider.js';
+export { PROVIDER_PATHS } from './vocabulary/provider-paths.js';
+export { stateCookie } from './app/provider-login.js';
+export type { IdentityProvider } from './language/policy.js';
 export { linkCookie } from './app/link-login.js';
 export { linkRules } from './app/links.js';
 export { loginOfForm } from './app/logins.js';

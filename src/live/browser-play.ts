@@ -18,7 +18,7 @@ import { Looking } from './looking.js';
 import { Person, type BrowserSite } from './person.js';
 import { CHOOSES, loginFormIn, type FormAt } from './form-at.js';
 import { Links } from './links.js';
-import { NotPlayable, type WalkPlay } from './walk-play.js';
+import { AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho } from './who.js';
 
 const UNASKED = { seenAs: null, reason: 'no page of the app is open to ask from' };
@@ -97,6 +97,7 @@ export class BrowserPlay implements WalkPlay {
   private async act(person: Person, result: StepResult): Promise<void> {
     const { action } = result.step;
     if (isAdministration(action)) return this.deeds.administer(action);
+    if (isAtProvider(this.site.stage, result)) throw new NotPlayable(AT_PROVIDER);
     switch (action.verb) {
       case 'wait':
         return;
@@ -136,6 +137,9 @@ export class BrowserPlay implements WalkPlay {
         }
         return person.give(this.person(action.to), cookies, action.verb === 'copy');
       }
+      case 'plant-answer':
+      case 'logout-provider':
+        throw new NotPlayable(AT_PROVIDER);
       case 'login':
         return this.fillIn(person, { form: loginFormIn(result), at: null }, result);
       case 'reset': {

@@ -28,7 +28,7 @@ import { HttpBrowser, type HttpExchange, type Simulated } from './http-browser.j
 import type { Site } from './site.js';
 import { Links } from './links.js';
 import { NoAnswer } from './transport.js';
-import { NotPlayable, type WalkPlay } from './walk-play.js';
+import { AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho, seenIn } from './who.js';
 
 type Action = StepResult['step']['action'];
@@ -114,6 +114,8 @@ export class HttpPlay implements WalkPlay {
       throw new NotPlayable('calls at the same time cannot be made to arrive in one order');
     }
     if (isAdministration(action)) return this.deeds.administer(action);
+    if (isAtProvider(this.site.stage, result) || action.verb === 'plant-answer')
+      throw new NotPlayable(AT_PROVIDER);
     if (action.verb === 'copy' || action.verb === 'plant') {
       this.give(browser, this.browser(action.to), action, clock);
       return;

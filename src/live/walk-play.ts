@@ -1,4 +1,4 @@
-import type { Driver, LiveStep, LiveWalk, StepResult, WalkResult } from '../core/internal.js';
+import type { Driver, LiveStep, LiveWalk, Stage, StepResult, WalkResult } from '../core/internal.js';
 
 /** Plays the steps of one walk against an app, one after the other, in whatever it has for browsers. */
 export interface WalkPlay {
@@ -30,4 +30,12 @@ export interface Underway extends Planned {
 /** A walk of which no step is played. */
 export function notPlayed({ walk }: WalkResult, reason: string): LiveWalk {
   return { walk, driver: 'http', steps: [], cut: reason };
+}
+
+/** Why what is done at an identity provider is not played: it is another site, with people of its own. */
+export const AT_PROVIDER = 'what is done at an identity provider is not played against a real one';
+
+/** Whether a step leads to an identity provider, as a logout may. */
+export function isAtProvider({ client }: Stage, { played }: StepResult): boolean {
+  return played.exchanges.some(({ request }) => client.issuers.has(request.origin));
 }

@@ -3,9 +3,11 @@ import {
   indexOf,
   METHODS,
   normalisePath,
+  parameterOf,
   pathOf,
   RIGHT_CODE,
   SOME_CLIENT,
+  withParameter,
   shownIn,
   type HttpRequest,
   type Login,
@@ -65,7 +67,7 @@ export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Op
     method,
     origin,
     path: openLink(target.split('?', 1)[0] ?? '', wire),
-    query: mark < 0 || target.length === mark + 1 ? '' : target.slice(mark),
+    query: mark < 0 || target.length === mark + 1 ? '' : openQuery(target, mark, site, wire),
     cookie,
     authorization: wire.openAuthorization(text('authorization'), opened),
     accept: wantsPage(arrived) ? 'text/html' : 'application/json',
@@ -178,6 +180,18 @@ function clientOf(peer: string, forwarded: string): string {
 function targetOf(referer: string): string {
   const [, target = ''] = /^https?:\/\/[^/?#]+([^#]*)/.exec(referer) ?? [];
   return target;
+}
+
+/** The query of an answer of an identity provider with handles in the place of what was sealed; any other as it was sent. */
+function openQuery(target: string, mark: number, { policy }: Site, wire: Wire): string {
+  const query = target.slice(mark);
+  const path = pathIn(target);
+  if (!policy.providers.some(({ back }) => pathOf(back.path) === path)) return query;
+  const opened = (['code', 'state'] as const).flatMap((name) => {
+    const value = parameterOf(query, name);
+    return value === null ? [] : [[name, wire.seals.open(value)] as const];
+  });
+  return opened.reduce((all, [name, value]) => withParameter(all, name, value), '');
 }
 
 const LINK = /^link-\d+$/;

@@ -1,4 +1,5 @@
-import { isSafe, STAND_IN_COOKIE, type Body } from '../core/internal.js';
+import { createHash } from 'node:crypto';
+import { isSafe, providerAt, STAND_IN_COOKIE, type Body } from '../core/internal.js';
 import { appPage, problemPage } from './pages/app-page.js';
 import { writeRefusal } from './pages/refusal.js';
 import type { View } from './pages/view.js';
@@ -69,11 +70,37 @@ function cacheControl({ decided: { response } }: View): string {
  * The policy's origin is this stand-in: an address on it is a path here, with one slash at its start whatever follows, since
  * two would lead off it. On the wire it is ASCII (RFC 9110 §10.2.2).
  */
-function locationOf({ site }: View, location: string): string {
+function locationOf(view: View, location: string): string {
+  const { site } = view;
+  const provider = atProvider(view, location);
+  if (provider !== null) return provider;
   const { origin } = site.policy;
   const isHere = location === origin || location.startsWith(`${origin}/`);
   const target = isHere ? `/${location.slice(origin.length).replace(/^[/\\]+/, '')}` : location;
   return target.toWellFormed().replace(/[^\u0021-\u007e]+/g, encodeURIComponent);
+}
+
+/** An address of an identity provider as a real one is asked (OpenID Connect Core §3.1.2.1); null for any other. */
+function atProvider({ site, wire, decided }: View, location: string): string | null {
+  const [issuer] = /^https?:\/\/[^/]+/.exec(location) ?? [];
+  const provider = issuer === undefined ? undefined : providerAt(site.policy, issuer);
+  const address = provider === undefined ? undefined : site.providers.get(provider.name);
+  if (provider === undefined || address === undefined) return null;
+  const to = new URL(address + location.slice(provider.issuer.length));
+  const asked = to.searchParams.get('state');
+  if (asked === null || decided.route?.task !== 'provider-start') return to.href;
+  const sealed = wire.seals.seal(asked);
+  const own = {
+    client_id: 'app',
+    redirect_uri: `${site.address}${provider.back.path}`,
+    response_type: 'code',
+    scope: 'openid email',
+    state: sealed,
+    ...(provider.nonce === 'absent' ? {} : { nonce: sealed }),
+    ...(provider.pkce ? { code_challenge: challengeOf(sealed), code_challenge_method: 'S256' } : {}),
+  };
+  for (const [name, value] of Object.entries(own)) to.searchParams.set(name, value);
+  return to.href;
 }
 
 function cookiesOf(view: View): string[] {
@@ -152,3 +179,8 @@ function bodyOf(view: View): Content {
 }
 
 const page = (text: string): Content => ({ type: 'text/html; charset=utf-8', text });
+
+/** RFC 7636 §4.2. */
+function challengeOf(verifier: string): string {
+  return createHash('sha256').update(verifier).digest('base64url');
+}

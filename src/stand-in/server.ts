@@ -18,6 +18,7 @@ import {
   readRequest,
 } from './requests.js';
 import { writeResponse } from './responses.js';
+import { letOnToProviders, startProviders } from './provider/beside-app.js';
 import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
 import { DEEDS, standingOf, steer, type Running } from './steering.js';
@@ -73,12 +74,19 @@ export async function startStandIn(options: StandInOptions): Promise<StandIn> {
   const tokens = await AccessTokens.create(() => address);
   const wire = new Wire(policy, new Seals(), tokens, time.epoch);
   const secret = randomBytes(16).toString('base64url');
-  const server = createServer(options, { site, wire, secret });
+  const parts: Parts = { site, wire, secret };
+  const server = createServer(options, parts);
   await server.listen({ host, port });
   const bound = server.server.address();
   const at = typeof bound === 'object' && bound !== null ? bound.port : port;
   address = `http://${host.includes(':') ? `[${host}]` : host}:${at}`;
-  return { address, secret, site, stop: () => server.close() };
+  site.address = address;
+  const providers = await startProviders(site, () => parts.wire, host, options.assets.style);
+  const stop = async () => {
+    await Promise.all(providers.map((each) => each.stop()));
+    await server.close();
+  };
+  return { address, secret, site, stop };
 }
 
 interface Parts extends Running {
@@ -114,6 +122,7 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
       return;
     }
     void reply.headers(SAFE_HEADERS);
+    letOnToProviders(reply, parts.site);
     // RFC 9112 §3.2: which of two hosts is meant is anybody's guess.
     if (request.raw.rawHeaders.filter((text, at) => at % 2 === 0 && /^host$/i.test(text)).length > 1) {
       refuse(reply, 400, 'Two Host headers');

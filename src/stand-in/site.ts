@@ -1,9 +1,9 @@
 import {
   administer,
   answered,
+  answerTo,
   FixedClock,
   initialState,
-  respondTo,
   stageOf,
   type Administration,
   type Answered,
@@ -41,6 +41,9 @@ export class Site {
   readonly hosts: ReadonlyMap<string, string>;
   /** What pages tell their script of the app, as JSON. */
   readonly clientJson: string;
+  /** Where it is reached, and where the identity providers are beside it, by their names. */
+  address = '';
+  readonly providers = new Map<string, string>();
   private current: AppState;
   private latest: Entry[] = [];
   private answered = 0;
@@ -53,7 +56,8 @@ export class Site {
     const { protocol, host } = new URL(policy.origin);
     this.scheme = protocol.slice(0, -1);
     this.host = host;
-    const origins = [...this.stage.client.origins].map((origin) => new URL(origin));
+    const { origins: all, issuers } = this.stage.client;
+    const origins = [...all].filter((origin) => !issuers.has(origin)).map((origin) => new URL(origin));
     this.hosts = new Map([...origins.reverse()].map((origin) => [origin.hostname, origin.host]));
     this.clientJson = toTaggedJson(this.stage.client);
     this.current = initialState(policy, time.now());
@@ -70,9 +74,9 @@ export class Site {
 
   /** Whether so much is on record that nothing more is answered. */
   get isFull(): boolean {
-    const { sessions, families, accessTokens, refreshTokens, links, remembered } = this.current;
+    const { sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked } = this.current;
     const { accounts, attempts } = this.current;
-    const kinds = [sessions, families, accessTokens, refreshTokens, links, remembered];
+    const kinds = [sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked];
     const signedUp = accounts.size - this.policy.accounts.size;
     return (
       Math.max(attempts.size, signedUp) >= MOST_RECORDS ||
@@ -83,7 +87,7 @@ export class Site {
   /** Answers one request, and goes on from the state that this leaves. */
   answer(request: HttpRequest): Decided {
     const time = this.time.now();
-    const decided = respondTo(this.stage.app, this.current, request, new FixedClock(time));
+    const decided = answerTo(this.stage, this.current, request, new FixedClock(time));
     this.current = decided.state;
     this.answered += 1;
     const { decidedBy } = decided.explanation;

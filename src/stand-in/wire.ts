@@ -5,8 +5,10 @@ import {
   indexOf,
   linkCookie,
   type Policy,
+  PROVIDER_COOKIE,
   readSetCookie,
   type Seconds,
+  stateCookie,
   TOKEN_COOKIES,
 } from '../core/internal.js';
 import type { AccessTokens } from './access-tokens.js';
@@ -30,7 +32,7 @@ export class Wire {
     readonly tokens: AccessTokens,
     private readonly epoch: Seconds,
   ) {
-    const { session, remember, linkLogin, tokens: rules } = policy;
+    const { session, remember, linkLogin, providers, tokens: rules } = policy;
     const inCookies = rules?.kept === 'cookie';
     this.signed = inCookies ? TOKEN_COOKIES.access : null;
     this.sealed = [
@@ -39,6 +41,7 @@ export class Wire {
       ...(remember === null ? [] : [remember.cookie.name, ...remember.cookie.others]),
       ...(inCookies ? [TOKEN_COOKIES.refresh] : []),
       ...(linkLogin?.sameBrowser === true ? [linkCookie(policy).name] : []),
+      ...(providers.length > 0 ? [stateCookie(policy).name] : []),
     ];
   }
 
@@ -111,6 +114,12 @@ export class Wire {
       pairs.push(`${name}=${name === this.signed ? (opened.get(shown) ?? '') : this.seals.open(shown)}`);
     }
     return pairs.join('; ');
+  }
+
+  /** The handle in the cookie of an identity provider; empty for one that was not sealed here, or whose time is over. */
+  openProviderCookie(sealed: string, now: Seconds): string {
+    const end = this.ends.get(`${PROVIDER_COOKIE.name}=${sealed}`) ?? null;
+    return end !== null && end <= now ? '' : this.seals.open(sealed);
   }
 
   /**

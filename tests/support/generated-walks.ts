@@ -39,6 +39,7 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
         password,
         passwordGiven: given === 'wrong',
         at,
+        with: null,
         isWrong: given === 'wrong',
         role: null,
         remember: remember && policy.remember !== null,
@@ -129,6 +130,21 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
         .tuple(fc.constantFrom(...flags), fc.boolean())
         .map(([flag, isOn]): Action => ({ verb: 'set-flag', flags: new Map([[flag, isOn]]) })),
     });
+  }
+  for (const { name: provider, knows } of policy.providers) {
+    const known = fc.constantFrom(...knows.keys());
+    const by = {
+      ...({ verb: 'login', password: '', passwordGiven: false, isWrong: false, role: null } as const),
+      ...{ remember: false, at: null, with: provider, from: null },
+    };
+    actions.push(
+      { weight: 4, arbitrary: known.map((each): Action => ({ ...by, account: each })) },
+      {
+        weight: 1,
+        arbitrary: known.map((each): Action => ({ verb: 'plant-answer', account: each, provider })),
+      },
+      { weight: 1, arbitrary: fc.constant<Action>({ verb: 'logout-provider', provider }) },
+    );
   }
   if (policy.secondFactor !== null) {
     const code = fc

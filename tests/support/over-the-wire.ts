@@ -7,6 +7,8 @@ import type { HeldTokens } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/time/clock';
 import type { Policy } from '../../src/core/language/policy';
 import { deedOf, type Action, type PersonAction } from '../../src/core/steps/all-steps';
+import type { PlantAnswer } from '../../src/core/steps/provider-steps';
+import { PROVIDER_PATHS } from '../../src/core/vocabulary/provider-paths';
 import { writtenFacts, writtenFlags, type SetFacts, type SetFlag } from '../../src/core/steps/administration';
 import { given, type Giving } from '../../src/core/credentials/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
@@ -103,7 +105,11 @@ class WirePlay {
   private browser(name: string): WireBrowser {
     const known = this.browsers.get(name);
     if (known !== undefined) return known;
-    const fresh = new WireBrowser(this.stage.client, this.standIn.address);
+    const at = this.standIn.site.providers;
+    const providers = new Map(
+      this.stage.app.policy.providers.map(({ issuer, name: of }) => [issuer, at.get(of) ?? '']),
+    );
+    const fresh = new WireBrowser(this.stage.client, this.standIn.address, providers);
     this.browsers.set(name, fresh);
     return fresh;
   }
@@ -124,8 +130,9 @@ class WirePlay {
     if (step.connectsFrom !== null) browser.state = { ...browser.state, client: step.connectsFrom };
     jest.setSystemTime(START + time * 1000);
     await steer(this.standIn, 'clock', { to: String(time) });
-    const before = this.standIn.site.entries.at(-1)?.number ?? 0;
     const clock = new FixedClock(time);
+    const planted = action.verb === 'plant-answer' ? await this.answerOf(action) : null;
+    const before = this.standIn.site.entries.at(-1)?.number ?? 0;
     switch (action.verb) {
       case 'wait':
         break;
@@ -135,6 +142,9 @@ class WirePlay {
         break;
       case 'together':
         await this.replay(browser, result);
+        break;
+      case 'plant-answer':
+        if (planted !== null) await browser.play(planted, clock);
         break;
       case 'suspend':
       case 'delete-account':
@@ -181,6 +191,22 @@ class WirePlay {
     // Whose browser it is the app alone knows over the wire; its owner knows the old password.
     const sent = played.exchanges.find(({ request }) => request.form.has('old-password'))?.request.form;
     return action.verb === 'change-password' && sent !== undefined ? filledWith(deed, sent) : deed;
+  }
+
+  /** A link with the answer of a provider, which somebody got and did not follow. */
+  private async answerOf({ account, provider: name }: PlantAnswer): Promise<Deed> {
+    const { address, site } = this.standIn;
+    const provider = this.stage.app.policy.providers.find((each) => each.name === name);
+    const asked = await sendOver(address, 'GET', provider?.start.path ?? '/', {
+      host: new URL(address).host,
+    });
+    const to = site.providers.get(name) ?? '';
+    const fields = new URL(String(asked.headers['location'])).searchParams;
+    fields.set('person', account);
+    const headers = { host: new URL(to).host, 'content-type': 'application/x-www-form-urlencoded' };
+    const answer = await sendOver(to, 'POST', PROVIDER_PATHS.login, headers, fields.toString());
+    const back = String(answer.headers['location']).slice(address.length);
+    return { deed: 'open', address: this.stage.app.policy.origin + back, fromOtherSite: true };
   }
 
   private async messages(): Promise<{ kind: string; to: string; text: string }[]> {

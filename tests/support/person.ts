@@ -179,6 +179,7 @@ export class Person {
         await (await this.open()).clearCookies(action.name === null ? {} : { name: action.name });
         return;
       case 'login':
+        if (action.with !== null) return this.loginWith(page, action.account, action.with);
         this.password = action.password;
         return this.fillIn(page, ...(await this.loginFor(page, action)), [
           ['#account', action.account],
@@ -276,6 +277,19 @@ export class Person {
       logins.find(({ form }) => form === front) ??
       logins.find((each) => known !== undefined && takes(each, known));
     return [login?.form ?? 'login', login?.page ?? this.policy.login?.page ?? '/'];
+  }
+
+  /** Comes in by an identity provider: by the link to it where there is one, and by its form where it does not know the browser. */
+  private async loginWith(page: Page, account: string, provider: string): Promise<void> {
+    const shown = `form[data-form="with ${provider}"]`;
+    const link = `a[data-provider="${provider}"]`;
+    if (await isOn(page, link)) await this.click(page, link);
+    else if (!(await isOn(page, shown))) {
+      await this.type(page, this.policy.providers.find(({ name }) => name === provider)?.start.path ?? '/');
+    }
+    if (!(await isOn(page, shown))) return;
+    await page.evaluate(`document.querySelector('#person').value = ${JSON.stringify(account)}`);
+    await this.click(page, `${shown} p button`);
   }
 
   private async changePassword(page: Page, { old, password }: ChangePassword): Promise<void> {

@@ -85,10 +85,14 @@ export class WireBrowser {
   /** What went over the wire, as far as whoever looks has not cleared it. */
   readonly exchanges: WireExchange[] = [];
   cutShort: Turn['cutShort'] = null;
+  /** What the app has last asked a provider for. */
+  private asked = '';
 
   constructor(
     private readonly client: Client,
     private readonly address: string,
+    /** Where the identity providers are, by their issuers. */
+    private readonly providers: ReadonlyMap<string, string> = new Map(),
   ) {}
 
   /** Does something, message by message, until it is at rest. */
@@ -114,12 +118,17 @@ export class WireBrowser {
     const url = `${origin}${path}${query}`;
     const sameSiteContext = crossSite ? (isSafe(method) ? 'lax' : 'none') : 'strict';
     const cookie = authorization === '' ? await this.cookiesFor(url, sameSiteContext) : '';
-    const here = new URL(this.address).host;
+    const provider = this.providers.get(origin);
+    const to = provider ?? this.address;
+    const here = new URL(to).host;
     // An app of several hosts is asked under their names, so that cookies can be for more than one of them.
     const isOneHost = new Set([...this.client.origins].map(hostOf)).size === 1;
-    const home = isOneHost && hostOf(origin) === hostOf(this.client.origin);
+    const home = provider !== undefined || (isOneHost && hostOf(origin) === hostOf(this.client.origin));
+    // The form of a provider passes on all that the app has asked it for.
+    if (provider !== undefined && isSafe(method)) this.asked = query;
+    const asked = provider === undefined ? [] : [...new URLSearchParams(this.asked)];
     const answer = await sendOver(
-      this.address,
+      to,
       method,
       path + query,
       {
@@ -133,14 +142,14 @@ export class WireBrowser {
         ...(authorization === '' ? {} : { authorization }),
         ...(form.size === 0 ? {} : { 'content-type': 'application/x-www-form-urlencoded' }),
       },
-      form.size === 0 ? '' : new URLSearchParams([...form]).toString(),
+      form.size === 0 ? '' : new URLSearchParams([...asked, ...form]).toString(),
     );
     this.hasChanged = false;
     if (authorization === '') {
       for (const header of [answer.headers['set-cookie'] ?? []].flat()) {
         const name = header.slice(0, header.indexOf('='));
         const clears = header.includes('Max-Age=0') && (await this.cookie(name)) === null;
-        if (name !== STAND_IN_COOKIE && !clears) this.hasChanged = true;
+        if (name !== STAND_IN_COOKIE && !clears && provider === undefined) this.hasChanged = true;
         const cookie = Cookie.parse(header, { loose: true });
         if (cookie === undefined) continue;
         // RFC 6265bis §5.7: a life counts from when the cookie is kept; tough-cookie counts it from the last use.
@@ -151,7 +160,18 @@ export class WireBrowser {
         await this.jar.setCookie(cookie, url, { ignoreError: true });
       }
     }
-    return readResponse(answer);
+    return this.named(readResponse(answer));
+  }
+
+  /** A response with the names of the policy for what it leads to. */
+  private named(response: HttpResponse): HttpResponse {
+    const { location } = response;
+    const names = new Map([[this.client.origin, this.address], ...this.providers]);
+    const [name, at] =
+      [...names].find(([, each]) => this.providers.size > 0 && location?.startsWith(`${each}/`) === true) ??
+      [];
+    if (location === null || name === undefined || at === undefined) return response;
+    return { ...response, location: name + location.slice(at.length) };
   }
 
   /** tough-cookie sends what says nothing of other sites with every form of theirs; browsers do for two minutes. */

@@ -58,6 +58,12 @@ export interface AppState {
   readonly refreshTokens: readonly RefreshToken[];
   /** Failed logins by account name, known or not. */
   readonly attempts: ReadonlyMap<string, FailedAttempts>;
+  /** The browsers that identity providers know. */
+  readonly providerSessions: readonly ProviderSession[];
+  /** The codes that identity providers gave. */
+  readonly codes: readonly ProviderCode[];
+  /** The times that somebody was sent to an identity provider. */
+  readonly asked: readonly AskedProvider[];
   /** The links that were sent to people. */
   readonly links: readonly LinkSent[];
   readonly remembered: readonly Remembered[];
@@ -142,6 +148,31 @@ export interface LinkSent {
   readonly used: boolean;
 }
 
+/** A browser that an identity provider knows. */
+export interface ProviderSession {
+  readonly provider: string;
+  /** Whom it is known as: an account of the app, or somebody whom the app does not know. */
+  readonly person: string;
+  readonly startedAt: Instant;
+  readonly ended: boolean;
+}
+
+/** A code that an identity provider gave for somebody, which the app exchanges for who they are (RFC 6749 §4.1). */
+export interface ProviderCode {
+  readonly provider: string;
+  readonly person: string;
+  /** The request that it answers; -1 for one that the app did not make. */
+  readonly asked: number;
+  readonly used: boolean;
+}
+
+/** A request with which the app sent somebody to an identity provider. */
+export interface AskedProvider {
+  readonly provider: string;
+  /** The address that they asked for first; null for none. */
+  readonly back: string | null;
+}
+
 /** A token by which a visitor is known again. */
 export interface Remembered {
   readonly account: string;
@@ -162,6 +193,9 @@ export function initialState(policy: Policy, at: Seconds = 0): AppState {
     accessTokens: [],
     refreshTokens: [],
     attempts: new Map(),
+    providerSessions: [],
+    codes: [],
+    asked: [],
     links: [],
     remembered: [],
     joined: joinedBefore(policy, at),
@@ -199,6 +233,9 @@ export function changed(state: AppState, change: Partial<AppState>): AppState {
     accessTokens: change.accessTokens ?? state.accessTokens,
     refreshTokens: change.refreshTokens ?? state.refreshTokens,
     attempts: change.attempts ?? state.attempts,
+    providerSessions: change.providerSessions ?? state.providerSessions,
+    codes: change.codes ?? state.codes,
+    asked: change.asked ?? state.asked,
     links: change.links ?? state.links,
     remembered: change.remembered ?? state.remembered,
     joined: change.joined ?? state.joined,
@@ -226,7 +263,7 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
   };
 }
 
-type Handed = Credential | 'link';
+type Handed = Credential | 'link' | 'provider' | 'code' | 'asked';
 
 /** What the browser holds of a record: its kind and number. */
 export function handle(kind: Handed, index: number): string {

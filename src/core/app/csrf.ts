@@ -1,7 +1,7 @@
 import { isSafe, type Body, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';
-import type { Task } from './router.js';
+import type { Task } from './tasks.js';
 import { changeSession } from './sessions.js';
 
 /** The token that forms carry which are shown in a session: told by its secret and, where each is good once, by its number. */

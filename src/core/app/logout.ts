@@ -1,4 +1,5 @@
-import { resolveAddress } from '../http/address.js';
+import { PROVIDER_PATHS } from '../vocabulary/provider-paths.js';
+import { resolveAddress, withParameter } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
 import { respond, type HttpRequest } from '../http/messages.js';
 import { normalisePath } from '../paths/normalise.js';
@@ -64,7 +65,7 @@ export function logout(
     // Script knows by itself where to go.
     response: isApi
       ? respond(rules.status, { setCookie })
-      : redirect(request.method, lands?.to ?? '/', setCookie),
+      : redirect(request.method, landingAfter(app, lands?.to ?? '/'), setCookie),
     explanation: { seenAs: null, reason: 'served', decidedBy: lands?.at ?? rules.at },
   };
 }
@@ -78,4 +79,12 @@ function pageLeft(app: App, request: HttpRequest): string | null {
   if (request.referer === '') return null;
   const left = resolveAddress(request.referer, { origin: app.policy.origin, path: '/', query: '' });
   return left === null ? null : normalisePath(left.path);
+}
+
+/** Where a logout leads: by way of the provider where people are logged out there too (OpenID Connect RP-Initiated Logout §2). */
+function landingAfter({ policy }: App, lands: string): string {
+  const provider = policy.providers.find(({ logout: how }) => how === 'provider-too');
+  if (provider === undefined) return lands;
+  const end = `${provider.issuer}${PROVIDER_PATHS.endSession}`;
+  return withParameter(end, 'post_logout_redirect_uri', `${policy.origin}${lands}`);
 }

@@ -246,7 +246,18 @@ export function signIn(
   app: App,
   state: AppState,
   request: HttpRequest,
-  { account, code, by }: { readonly account: Account; readonly code: 'asked' | 'given'; readonly by: Login },
+  {
+    account,
+    code,
+    by,
+    asked = null,
+  }: {
+    readonly account: Account;
+    readonly code: 'asked' | 'given';
+    readonly by: Login;
+    /** The address that was asked for first. */
+    readonly asked?: string | null;
+  },
   clock: Clock,
 ): Answer {
   const entrant: Entrant = {
@@ -254,7 +265,7 @@ export function signIn(
     account,
     asRole: null,
     secondFactor: false,
-    asked: null,
+    asked,
     lands: null,
     remember: false,
   };

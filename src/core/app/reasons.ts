@@ -95,6 +95,14 @@ const REASON_KINDS = {
     when: 'the link was asked for in another browser',
     needs: ['link-login with same-browser', ({ linkLogin }) => linkLogin?.sameBrowser === true],
   },
+  'answer-refused': {
+    when: 'the answer of an identity provider was not to a request of this browser, or came twice',
+    needs: ['identity-providers', ({ providers }) => providers.length > 0],
+  },
+  'unknown-person': {
+    when: 'an identity provider knows somebody who has no account',
+    needs: ['identity-providers', ({ providers }) => providers.length > 0],
+  },
   'stale-login': { when: 'the login is too long ago for this', refusal: 'stale-login', asksForLogin: true },
   flag: {
     when: 'a switch of the app stands otherwise',

@@ -30,11 +30,14 @@ import { keepAsked, startsSession } from './guest-session.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { askLink, openLink } from './link-login.js';
+import { backFromProvider, startAtProvider } from './provider-login.js';
 import { servePage } from './page.js';
 import { askReset, changePassword, reset } from './passwords.js';
 import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
-import type { Route, Task } from './router.js';
+import { pathOf, type Route } from './router.js';
+import type { Task } from './tasks.js';
+import type { IdentityProvider } from '../language/policy.js';
 import { sendCode, sendCodeOnce, takeCode } from './second-factor.js';
 import { renewSession, startGuestSession } from './sessions.js';
 import { confirm, signUp } from './sign-up.js';
@@ -295,7 +298,20 @@ function perform(
       return askLink(app, state, request, clock);
     case 'open-link':
       return openLink(app, state, request, route.parameters, clock);
+    case 'provider-start':
+      return startAtProvider(app, state, request, providerOf(app, route));
+    case 'provider-back':
+      return backFromProvider(app, state, request, providerOf(app, route), clock);
   }
+}
+
+/** The identity provider to which, or from which, an endpoint leads. */
+function providerOf({ policy }: App, { grounds, task, path }: Route): IdentityProvider {
+  const found = policy.providers.find(
+    ({ start, back }) => pathOf((task === 'provider-start' ? start : back).path) === path,
+  );
+  if (found === undefined) throw new Error(`no identity provider at ${grounds.at.join('.')}`);
+  return found;
 }
 
 /** Every request of somebody known by a session, or of a guest with one, counts as activity, a refused one too. */

@@ -13,6 +13,7 @@ import type {
   StatedAudience,
 } from '../language/policy.js';
 import { linkParameters } from './links.js';
+import { FOR_GUESTS, type Task } from './tasks.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import { encodedPath, hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
@@ -30,21 +31,6 @@ import { isConditional, meets, RuleIndex, type Circumstances } from './rule-inde
 export interface Grounds extends StatedAudience {
   readonly by: 'page' | 'rule' | 'otherwise' | 'endpoint';
 }
-
-/** What the app does itself at an address. */
-export type Task =
-  | 'login'
-  | 'logout'
-  | 'refresh'
-  | 'sign-up'
-  | 'confirm'
-  | 'code'
-  | 'revoke'
-  | 'change-password'
-  | 'ask-reset'
-  | 'reset'
-  | 'ask-link'
-  | 'open-link';
 
 /** All that the policy says of a request to one address. */
 export interface Route {
@@ -100,8 +86,6 @@ interface AppEndpoint {
 /** Addresses that are remembered once looked up; more than this, and very long ones, are looked up anew. */
 const MOST_REMEMBERED = 20_000;
 const LONGEST_REMEMBERED = 500;
-/** The links that are for guests, unless the policy says otherwise. */
-const FOR_GUESTS: ReadonlySet<Task> = new Set<Task>(['confirm', 'open-link']);
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
 const NO_ENDPOINTS: readonly AppEndpoint[] = [];
 
@@ -155,6 +139,10 @@ export class Router {
         this.addEndpoint(pattern, { task, method, at, page: null, login: null });
       }
     };
+    for (const { start, back } of this.policy.providers) {
+      add('provider-start', start, null);
+      add('provider-back', back, null);
+    }
     addLink('confirm', confirm, ['GET']);
     addLink('reset', password?.reset?.link, ['GET', 'POST']);
     addLink('open-link', linkLogin?.link, ['GET']);

@@ -44,7 +44,7 @@ export function askForCode(
   const started = startSession(app, state, start, renews ? -1 : under, clock);
   return {
     state: started.state,
-    response: goOn(request, withAsked(by, request, rules.page), started.setCookie),
+    response: goOn(request, withAsked(by, entrant.asked, rules.page), started.setCookie),
     explanation: explain(null, 'code-needed', [...account.at, 'second-factor']),
   };
 }
@@ -86,7 +86,7 @@ export function takeCode(
   const refused = (after: AppState, to: string, reason: Reason, at: Path): Answer => {
     const isShown = again !== null && to === rules?.page;
     const response = !isShown
-      ? goOn(request, withAsked(login, request, to), [])
+      ? goOn(request, withAsked(login, login === null ? null : askedFor(login, request), to), [])
       : request.accept === 'application/json'
         ? refuseWith(asRefusal(again), request)
         : showAgain(app, 'code', again.status, visitor, clock);
@@ -139,7 +139,6 @@ function withoutCode(app: App, state: AppState, session: number, record: Session
 }
 
 /** The page of a form, with the address that was asked for before, so that it is not lost however often a form is sent. */
-function withAsked(login: Login | null, request: HttpRequest, page: string): string {
-  const asked = login === null ? null : askedFor(login, request);
+function withAsked(login: Login | null, asked: string | null, page: string): string {
   return asked === null ? page : withParameter(page, login?.return?.param ?? '', asked);
 }

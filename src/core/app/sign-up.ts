@@ -45,7 +45,8 @@ export function signUp(app: App, state: AppState, request: HttpRequest, clock: C
   return letIn(app, withAccount(state, account, rules, clock), request, entrant, clock);
 }
 
-function newAccount({ secondFactor }: Policy, rules: SignUp, name: string, password: string): Account {
+/** An account as a sign-up makes it. */
+export function newAccount({ secondFactor }: Policy, rules: SignUp, name: string, password: string): Account {
   const state = rules.then === 'confirm' ? 'unconfirmed' : 'active';
   const { at, given, roles } = rules;
   const owes = owesByRole(secondFactor?.of ?? [], roles);
@@ -63,7 +64,8 @@ function newAccount({ secondFactor }: Policy, rules: SignUp, name: string, passw
   };
 }
 
-function withAccount(before: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
+/** The app with a new account in it. */
+export function withAccount(before: AppState, account: Account, rules: SignUp, clock: Clock): AppState {
   const state = withoutNamesake(before, account.name);
   const accounts = new Map(state.accounts).set(account.name, account);
   const joined = new Map(state.joined).set(account.name, clock.now);

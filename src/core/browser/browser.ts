@@ -4,7 +4,7 @@ import { isSafe, LOGIN_WANTED, NO_FIELDS, type HttpResponse } from '../http/mess
 import { keep, mayRefresh, sendCall, sendRefresh, startCall } from './calls.js';
 import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
-import { sendForeignForm, sendForm, sendLogout, showsForm } from './forms.js';
+import { sendForeignForm, sendForm, sendLogout, showsForm, wayTo } from './forms.js';
 import { done, follow, go, open, ownFields, showing, within, withTab } from './navigation.js';
 import { again, goBack, thawed, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
 import { dataRefused, nextLoad, runScript } from './script.js';
@@ -54,7 +54,7 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       }
       return showsForm(client, here, fill.form, fill.at)
         ? sendForm(client, browser, fill, clock)
-        : open(client, browser, fill.at ?? form.page, clock, { fill });
+        : open(client, browser, fill.at ?? wayTo(client, browser, form), clock, { fill });
     }
     case 'log-out':
       return sendLogout(client, browser, clock);

@@ -2,15 +2,25 @@ import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/router.js';
 import { hostOf } from '../http/address.js';
 import type { FormName, LoginForm } from '../http/messages.js';
-import type { Endpoint, LandingEntry, PasswordReset, Policy, TokenRules } from '../language/policy.js';
+import type {
+  Endpoint,
+  LandingEntry,
+  IdentityProvider,
+  PasswordReset,
+  Policy,
+  TokenRules,
+} from '../language/policy.js';
+import { PROVIDER_PATHS } from '../vocabulary/provider-paths.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import type { Credential } from '../vocabulary/credentials.js';
 
 /** What a browser knows of the app from the pages it was given: the forms on them and the script in them. */
 export interface Client {
   readonly origin: string;
-  /** Every origin under which the app answers. */
+  /** Every origin under which the app answers, or an identity provider. */
   readonly origins: ReadonlySet<string>;
+  /** The origins of identity providers among them. */
+  readonly issuers: ReadonlySet<string>;
   readonly forms: Readonly<Record<FormName, Form | null>>;
   readonly logout: LogoutForm | null;
   /** The field in which forms carry the app's token; null for none. */
@@ -41,6 +51,8 @@ export interface Form {
   /** The normalised path of its page. */
   readonly page: string;
   readonly submit: Endpoint;
+  /** Where one goes to come to it, and the origin of the site that has it, where that is another. */
+  readonly elsewhere?: { readonly opens: string; readonly origin: string };
   /** Whether script submits the form, so that it can take the tokens out of the response. */
   readonly byScript: boolean;
 }
@@ -62,7 +74,9 @@ export function clientOf({ policy, menu, router }: App): Client {
   return {
     origin: policy.origin,
     origins: originsOf(policy),
+    issuers: new Set(policy.providers.map(({ issuer }) => issuer)),
     forms: {
+      ...Object.fromEntries(policy.providers.map((each) => [`with ${each.name}`, providerForm(each)])),
       ...Object.fromEntries(logins.map((each) => [each.form, form(each, byScript)])),
       login: form(login, byScript),
       'sign-up': form(signUp, byScript && signUp?.then === 'login'),
@@ -95,7 +109,17 @@ function originsOf(policy: Policy): ReadonlySet<string> {
     ? ['https:', 'http:']
     : [policy.origin.startsWith('https:') ? 'https:' : 'http:'];
   const origins = hosts.flatMap((host) => schemes.map((scheme) => `${scheme}//${host}`));
-  return new Set([policy.origin, ...origins]);
+  return new Set([policy.origin, ...origins, ...policy.providers.map(({ issuer }) => issuer)]);
+}
+
+/** The login form of an identity provider, to which one comes by the app. */
+function providerForm({ at, issuer, start }: IdentityProvider): Form {
+  return {
+    page: PROVIDER_PATHS.authorize,
+    submit: { at, method: 'POST', path: issuer + PROVIDER_PATHS.login },
+    elsewhere: { opens: start.path, origin: issuer },
+    byScript: false,
+  };
 }
 
 /** The form at a link, which is sent to the link itself. */

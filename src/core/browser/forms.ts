@@ -1,18 +1,23 @@
 import type { Clock } from '../time/clock.js';
-import { parameterOf, targetOf } from '../http/address.js';
+import { parameterOf, targetOf, withParameter } from '../http/address.js';
 import { firstEntry } from '../app/landing.js';
 import { NO_FIELDS, type FormName } from '../http/messages.js';
-import type { Client } from './client.js';
+import type { Client, Form } from './client.js';
 import { authorized, done, go, ownFields, withTab, within } from './navigation.js';
 import { knownToScript } from './script.js';
 import type { BrowserState, Fill, HeldTokens, Purpose, ShownPage, Turn } from './state.js';
 
 /** Whether a page shows a form: it is the form's own, or was shown again with it. */
 export function showsForm(client: Client, page: ShownPage | null, form: FormName, own?: string): boolean {
-  const at = own ?? client.forms[form]?.page;
+  const known = client.forms[form];
+  const at = own ?? known?.page;
   if (page === null || at === undefined) return false;
   if (page.again !== null) return client.forms[page.again]?.page === at;
-  return page.status === 200 && page.address.path === at;
+  // Each site has its own forms.
+  const isThere =
+    (known?.elsewhere?.origin ?? null) ===
+    (client.issuers.has(page.address.origin) ? page.address.origin : null);
+  return isThere && page.status === 200 && page.address.path === at;
 }
 
 /** The return address that the form of a page passes on; null for none. */
@@ -23,13 +28,28 @@ export function passedOn({ returnParameter }: Client, page: ShownPage | null): s
     : (page.sent.get(returnParameter) ?? null);
 }
 
+/** The page of a form, or the link of the login page that leads to the site that has it; the return address goes along. */
+export function wayTo(
+  client: Client,
+  { tab: { page: here } }: BrowserState,
+  { page, elsewhere }: Form,
+): string {
+  if (elsewhere === undefined) return page;
+  const back = showsForm(client, here, 'login') ? passedOn(client, here) : null;
+  return back === null ? elsewhere.opens : withParameter(elsewhere.opens, client.returnParameter ?? '', back);
+}
+
 /** Fills in and sends a form; a return address in the page's own query goes along in a hidden field. */
 export function sendForm(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
   const form = client.forms[fill.form];
   if (!form) return done(browser);
   const fields = new Map(fill.fields);
   const back = passedOn(client, browser.tab.page);
-  if (back !== null) fields.set(client.returnParameter ?? '', back);
+  // What the app has sent along goes back with the answer.
+  const state =
+    form.elsewhere === undefined ? null : parameterOf(browser.tab.page?.address.query ?? '', 'state');
+  if (state !== null) fields.set('state', state);
+  if (back !== null && form.elsewhere === undefined) fields.set(client.returnParameter ?? '', back);
   const purpose: Purpose = form.byScript ? { kind: 'login' } : { kind: 'navigate', fill: null };
   const to = within(client, fill.at ?? form.submit.path);
   const sending = { method: form.submit.method, to, purpose, form: ownFields(client, browser, fields) };

@@ -165,10 +165,13 @@ export function follow(
   const purpose: Purpose =
     flight.purpose.kind === 'login' ? { kind: 'navigate', fill: null } : flight.purpose;
   const form = becomesRead ? NO_FIELDS : request.form;
+  // The form of a provider that sends people on to the app comes from another site (RFC 6265bis §5.2).
+  const comesFromProvider =
+    !isSafe(request.method) && client.issuers.has(request.origin) && !client.issuers.has(to.origin);
   const next = go(
     client,
     browser,
-    { method, to, purpose, form, redirects: redirects + 1, crossSite: flight.crossSite },
+    { method, to, purpose, form, redirects: redirects + 1, crossSite: flight.crossSite || comesFromProvider },
     clock,
   );
   // Within the origin a redirected call keeps its token; a redirect off it ends the way above.

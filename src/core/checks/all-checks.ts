@@ -70,6 +70,10 @@ import { passwordInPlainHttp } from './password-in-plain-http.js';
 import { patternLooksForeign } from './pattern-looks-foreign.js';
 import { patternRepeated } from './pattern-repeated.js';
 import { promiseContradicted } from './promise-contradicted.js';
+import { providerAnswerUnchecked } from './provider-answer-unchecked.js';
+import { providerMatchesAddress } from './provider-matches-address.js';
+import { providerOutlivesLogout } from './provider-outlives-logout.js';
+import { providerSkipsCode } from './provider-skips-code.js';
 import { redirectLoop } from './redirect-loop.js';
 import { redirectTargetMissing } from './redirect-target-missing.js';
 import { refreshPastLongest } from './refresh-past-longest.js';
@@ -126,6 +130,10 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   linkSkipsCode,
   linkTellsAccounts,
   linkForAnyBrowser,
+  providerAnswerUnchecked,
+  providerMatchesAddress,
+  providerOutlivesLogout,
+  providerSkipsCode,
   sessionIdKept,
   redirectTargetMissing,
   redirectLoop,

@@ -36,7 +36,7 @@ export interface HttpRequest {
 
 /** The forms that people fill in. */
 export type FormName =
-  LoginForm | 'sign-up' | 'code' | 'change-password' | 'ask-reset' | 'reset' | 'ask-link';
+  LoginForm | `with ${string}` | 'sign-up' | 'code' | 'change-password' | 'ask-reset' | 'reset' | 'ask-link';
 
 /** The form of the first login, or of another by its name. */
 export type LoginForm = 'login' | `login ${string}`;

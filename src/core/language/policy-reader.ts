@@ -23,6 +23,7 @@ import { handedOut } from '../vocabulary/credentials.js';
 import { readPromise } from './promise-reader.js';
 import { readSession } from './session-options.js';
 import { readLinkLogin, readPassword } from './password-reader.js';
+import { readProviders, requireOtherOrigins } from './provider-reader.js';
 import { readCsrf, readRemember, readRouting } from './session-reader.js';
 import { readPages } from './page-reader.js';
 import { readRefusals } from './refusals.js';
@@ -81,12 +82,13 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   const login = logins[0] ?? null;
   const remember = text.remember === undefined ? null : readRemember(text.remember, scope);
   const handed = handedOut({ login, remember });
+  const accounts = readAccounts(text.accounts ?? {}, roles, text['second-factor']?.of ?? [], scope);
   const policy: Policy = {
     app: text.app,
     origin: readOrigin(text.origin, ['origin'], scope),
     hosts: (text.hosts ?? []).map((host, index) => readHost(host, ['hosts', index], scope)),
     roles,
-    accounts: readAccounts(text.accounts ?? {}, roles, text['second-factor']?.of ?? [], scope),
+    accounts,
     flags,
     pages: readPages(text.pages ?? {}, text.routing?.['letter-case'] === 'ignored', names, scope),
     rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
@@ -102,6 +104,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
       text['second-factor'] === undefined ? null : readSecondFactor(text['second-factor'], names, scope),
     password: text.password === undefined ? null : readPassword(text.password, handed, scope),
     linkLogin: text['link-login'] === undefined ? null : readLinkLogin(text['link-login'], scope),
+    providers: readProviders(text['identity-providers'] ?? {}, accounts, scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
     session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text, login), roles, scope }),
     remember,
@@ -117,6 +120,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   requireSections(policy, scope);
   requireOwnField(policy, scope);
   requireDistinctEndpoints(policy, scope);
+  requireOtherOrigins(policy, scope);
   return policy;
 }
 
@@ -167,6 +171,18 @@ function requireSections(policy: Policy, scope: Scope): void {
     const what = 'logging in by a link where a login hands out tokens alone';
     scope.report(problem('not-built', { what }, scope.input.placeOf(linkLogin.at)));
   }
+  for (const { at, name, unknown, logout: how, code } of policy.providers) {
+    require('login', login !== null, 'people come in by an identity provider', at);
+    const signsUp = unknown === 'sign-up' ? `${name} makes accounts, and has to know with which roles` : null;
+    require('sign-up', signUp !== null, signsUp, [...at, 'unknown']);
+    const goesOn = how === 'provider-too' ? `a logout goes on to ${name}` : null;
+    require('logout', policy.logout !== null, goesOn, [...at, 'logout']);
+    const given = code === 'given' ? `the code is given at ${name}` : null;
+    require('second-factor', secondFactor !== null, given, [...at, 'code']);
+    if (login?.by !== 'tokens') continue;
+    const what = 'an identity provider where a login hands out tokens alone';
+    scope.report(problem('not-built', { what }, scope.input.placeOf(at)));
+  }
   const confirms = signUp?.then === 'confirm' ? 'sign-up.then is confirm' : null;
   require('confirm', confirm !== null, confirms, ['sign-up', 'then']);
   const asked = [...accounts.values()].find((account) => account.secondFactor);
@@ -176,11 +192,12 @@ function requireSections(policy: Policy, scope: Scope): void {
 
 function requireDistinctEndpoints(policy: Policy, scope: Scope): void {
   const first = new Map<string, Endpoint>();
-  const { logins, tokens, signUp, secondFactor, logout, password, linkLogin } = policy;
+  const { logins, tokens, signUp, secondFactor, logout, password, linkLogin, providers } = policy;
   const endpoints = [
     ...logins.map(({ submit }) => submit),
     ...[tokens?.submit, tokens?.revoke ?? undefined, signUp?.submit, secondFactor?.submit],
     ...[password?.change?.submit, password?.reset?.submit, linkLogin?.submit],
+    ...providers.flatMap(({ start, back }) => [start, back]),
     ...(logout?.submits ?? []),
   ];
   for (const endpoint of endpoints.filter((each) => each !== undefined)) {

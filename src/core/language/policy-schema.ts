@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import * as access from './access-schema.js';
 import * as ways from './login-schema.js';
+import { identityProviders } from './provider-reader.js';
 import { refusals } from './refusals.js';
 import { session } from './session-options.js';
 import { mapOf, section, text } from './schema-parts.js';
@@ -38,6 +39,7 @@ export const policySchema = section('the policy', {
   'second-factor': ways.secondFactor.optional(),
   password: ways.password.optional(),
   'link-login': ways.linkLogin.optional(),
+  'identity-providers': identityProviders.optional(),
   logout: ways.logout.optional(),
   session: session.optional(),
   remember: ways.remember.optional(),

@@ -8,14 +8,12 @@ import type { Seconds } from '../time/duration.js';
 import type { AskedFacts, Audience, Facts } from '../vocabulary/audience.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { IdentityProvider } from './identity-provider.js';
+import type { Endpoint, Placed } from './placed.js';
 import type { AllRefusals, OwnRefusals } from './refusals.js';
 import type { SessionRules } from './session-options.js';
-import type { Path } from './yaml-text.js';
-
-/** Something that stands at a place of the policy, which a report can point at. */
-export interface Placed {
-  readonly at: Path;
-}
+export type { Endpoint, Placed } from './placed.js';
+export type { IdentityProvider } from './identity-provider.js';
 
 /** A policy with every name resolved and every default filled in: what the app half does. */
 export interface Policy {
@@ -43,6 +41,7 @@ export interface Policy {
   readonly secondFactor: SecondFactor | null;
   readonly password: PasswordRules | null;
   readonly linkLogin: LinkLogin | null;
+  readonly providers: readonly IdentityProvider[];
   readonly logout: Logout | null;
   readonly session: SessionRules;
   readonly remember: Remember | null;
@@ -208,12 +207,6 @@ export interface Conditions {
   /** Host names without port, in lower case. */
   readonly hosts: readonly string[] | null;
   readonly from: readonly ClientNetwork[] | null;
-}
-
-/** A request that the app has an endpoint of its own for. */
-export interface Endpoint extends Placed {
-  readonly method: Method;
-  readonly path: string;
 }
 
 export interface Login extends Placed {

@@ -144,6 +144,7 @@ export const PROBLEMS = {
   'unknown-account': (p: Near): Saying => undefinedName('account', p),
   'unknown-flag': (p: Near): Saying => undefinedName('flag', p),
   'unknown-login': (p: Near): Saying => undefinedName('login', p),
+  'unknown-provider': (p: Near): Saying => undefinedName('identity provider', p),
   'no-parameter-here': (p: { name: string }): Saying => [
     `:${p.name} stands for a parameter of a path, and here is no path`,
     'write a value; parameters are asked for in the audience of a page or rule',

@@ -2,6 +2,7 @@ import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
 import { handlesOf } from '../credentials/credential-kind.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import { parameterOf } from '../http/address.js';
 import { handleOf } from '../credentials/holdings.js';
 import type { Exchange } from '../play/stage.js';
 import { counts } from '../credentials/counts.js';
@@ -193,8 +194,14 @@ function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange
 const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'together', 'follow', 'confirm']);
 
 /** Whether somebody who fills in a form had to go to it first, and so to a form that knows of no page that was asked for. */
-export function opensFormAnew({ action, played }: View): boolean {
-  return FILLS_IN.has(action.verb) && played.exchanges[0]?.request.method === 'GET';
+export function opensFormAnew({ action, played, stage }: View): boolean {
+  const [first] = played.exchanges;
+  // The link to a provider knows of the page in its own query.
+  if (first?.route?.task === 'provider-start') {
+    const param = stage.app.policy.login?.return?.param;
+    return param === undefined || parameterOf(first.request.query, param) === null;
+  }
+  return FILLS_IN.has(action.verb) && first?.request.method === 'GET';
 }
 
 const FILLS_IN: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);

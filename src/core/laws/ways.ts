@@ -66,6 +66,7 @@ function loggedIn(from: SettingOut, account: Account): SettingOut | null {
     role: null,
     remember: false,
     at: from.stage.app.policy.logins.find((each) => takes(each, account))?.name ?? null,
+    with: null,
     from: null,
   };
   const tried = played(from, login);

@@ -2,7 +2,7 @@ import type { Reason } from '../app/reasons.js';
 import { isSafe } from '../http/messages.js';
 import type { Exchange } from './stage.js';
 
-const WAYS_IN = new Set(['login', 'code', 'sign-up', 'reset', 'open-link']);
+const WAYS_IN = new Set(['login', 'code', 'sign-up', 'reset', 'open-link', 'provider-back']);
 /** One for whom there is no landing is in all the same. */
 const IN = new Set<Reason>(['served', 'unsafe-return', 'unknown-page']);
 

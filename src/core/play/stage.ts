@@ -2,7 +2,8 @@ import { createApp, type App, type AppState } from '../app/app.js';
 import { begin, receive } from '../browser/browser.js';
 import { clientOf, type Client } from '../browser/client.js';
 import type { BrowserState, Deed, Purpose, Turn } from '../browser/state.js';
-import { respondTo } from '../app/respond-to.js';
+import { respondTo, type Decided } from '../app/respond-to.js';
+import { providerAt, respondAsProvider } from '../provider/provider.js';
 import type { Explanation } from '../app/answer.js';
 import type { Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
@@ -86,7 +87,7 @@ export function play(stage: Stage, state: AppState, browser: BrowserState, deed:
   while (turn.flight !== null) {
     const { flight } = turn;
     const { request } = flight;
-    const answer = respondTo(stage.app, after, request, clock);
+    const answer = answerTo(stage, after, request, clock);
     after = answer.state;
     const { response, explanation, visitor, route } = answer;
     exchanges.push({ purpose: flight.purpose.kind, request, response, explanation, visitor, route });
@@ -96,6 +97,19 @@ export function play(stage: Stage, state: AppState, browser: BrowserState, deed:
   }
   const { browser: left, cutShort } = turn;
   return { state: after, browser: left, exchanges, cutShort, refusedCookies, refusedByScript };
+}
+
+/** Lets whoever a request goes to answer it: the app, or an identity provider. */
+export function answerTo(
+  { app }: Pick<Stage, 'app'>,
+  state: AppState,
+  request: HttpRequest,
+  clock: Clock,
+): Decided {
+  const provider = providerAt(app.policy, request.origin);
+  return provider === undefined
+    ? respondTo(app, state, request, clock)
+    : respondAsProvider(app.policy, provider, state, request, clock);
 }
 
 const NONE: readonly string[] = [];

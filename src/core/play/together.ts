@@ -1,5 +1,4 @@
 import type { AppState } from '../app/app.js';
-import { respondTo } from '../app/respond-to.js';
 import { receive } from '../browser/browser.js';
 import { sendCall, startCall } from '../browser/calls.js';
 import { within } from '../browser/navigation.js';
@@ -7,7 +6,7 @@ import { isStorageShared, turnedOver } from '../browser/tabs.js';
 import type { BrowserState, Call, Flight, Turn } from '../browser/state.js';
 import type { Clock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
-import type { Exchange, Played, Stage } from './stage.js';
+import { answerTo, type Exchange, type Played, type Stage } from './stage.js';
 
 /** A call that script makes, in the tab in front or the one behind it. */
 export interface Calling {
@@ -190,7 +189,7 @@ function arrive(stage: Stage, here: Situation, index: number, clock: Clock): Sit
   if (thread?.is !== 'sending') return here;
   const { flight, tab } = thread;
   const { request, purpose } = flight;
-  const answer = respondTo(stage.app, here.state, request, clock);
+  const answer = answerTo(stage, here.state, request, clock);
   const { response, explanation, visitor, route } = answer;
   const exchange = { purpose: purpose.kind, request, response, explanation, visitor, route };
   const browser = seenFrom(stage, here.browser, tab);

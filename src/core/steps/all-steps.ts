@@ -21,6 +21,7 @@ import { copy, plant } from './giving.js';
 import { askLink, openLink } from './link-login.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
+import { logoutProvider, plantAnswer } from './provider-steps.js';
 import { reload } from './reload.js';
 import { askReset, reset } from './reset-password.js';
 import { send } from './send.js';
@@ -46,6 +47,8 @@ export const STEP_KINDS = [
   reset,
   askLink,
   openLink,
+  plantAnswer,
+  logoutProvider,
   logout,
   reload,
   back,

@@ -12,7 +12,7 @@ import { fillOf } from './fill-in.js';
 import { hasAnything, landingsOf, type SaidStep } from './saying.js';
 import { personStep, type Here } from './step-kind.js';
 import { account } from './step-schemas.js';
-import { checkAccount, checkLogin, checkRole, type WalkScope } from './walk-scope.js';
+import { checkAccount, checkLogin, checkProvider, checkRole, type WalkScope } from './walk-scope.js';
 
 /** Fills in the login form. */
 export interface Login {
@@ -29,6 +29,8 @@ export interface Login {
   readonly remember: boolean;
   /** The login whose form it is, of several; null for the one in front, or else the first that takes the account. */
   readonly at: string | null;
+  /** The identity provider by which somebody comes in, without a password of the app; null for a login form. */
+  readonly with: string | null;
   /** The site on which the form stands, filled in by somebody else; null for the app's own. */
   readonly from: string | null;
 }
@@ -40,13 +42,14 @@ export interface FullLogin {
   role?: string | undefined;
   remember?: boolean | undefined;
   at?: string | undefined;
+  with?: string | undefined;
 }
 
 export const login = personStep<Login, string | FullLogin>({
   verb: 'login',
   row: [
     '`login: ines` or `{ as: ines, password: wrong, role: bursar, remember: true }`',
-    'fills in the login form, at the login page or after going there; `at: office` names one of several logins; with `from:` it stands on another site, and somebody else has filled it in',
+    'fills in the login form, at the login page or after going there; `at: office` names one of several logins; `with: port-id` goes to an identity provider instead, as one of whom it knows or as somebody new; with `from:` it stands on another site, and somebody else has filled it in',
   ],
   schema: () =>
     z.union(
@@ -58,6 +61,7 @@ export const login = personStep<Login, string | FullLogin>({
           role: text('a role of the account').optional(),
           remember: flag.optional(),
           at: text('the name of a login').optional(),
+          with: text('the name of an identity provider').optional(),
         }),
       ],
       { error: 'an account, or a map such as { as: ines, password: wrong }' },
@@ -68,8 +72,9 @@ export const login = personStep<Login, string | FullLogin>({
     const isShort = typeof written === 'string';
     const full: FullLogin = isShort ? { as: written } : written;
     const { as: name, password: given, remember = false } = full;
-    const [role, login] = [full.role ?? null, full.at ?? null];
-    checkAccount(name, isShort ? at : [...at, 'as'], scope);
+    const [role, login, provider] = [full.role ?? null, full.at ?? null, full.with ?? null];
+    if (provider === null) checkAccount(name, isShort ? at : [...at, 'as'], scope);
+    else checkProvider(provider, name, at, scope);
     const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
     if (remember) requireRemember([...at, 'remember'], scope);
     if (role !== null) checkRole(role, [...at, 'role'], scope);
@@ -83,10 +88,12 @@ export const login = personStep<Login, string | FullLogin>({
       role,
       remember,
       at: login,
+      with: provider,
       from,
     };
   },
   deed(stage, here, action) {
+    if (action.with !== null) return fillOf(`with ${action.with}`, [['person', action.account]]);
     const fill = fillOf(formFor(stage, here, action), [
       ['account', action.account],
       ['password', action.password],
@@ -103,7 +110,7 @@ export const login = personStep<Login, string | FullLogin>({
     const isDone = played.exchanges.some(
       (each) =>
         (letsIn(each) && each.explanation.seenAs === action.account) ||
-        (each.route?.task === 'login' && each.explanation.reason === 'code-needed'),
+        (WAYS_IN.has(each.route?.task ?? '') && each.explanation.reason === 'code-needed'),
     );
     if (isDone && hasAnything(stage, played.state, played.browser, clock)) return null;
     return {
@@ -112,9 +119,10 @@ export const login = personStep<Login, string | FullLogin>({
     };
   },
   words(action) {
-    const { role, remember, isWrong, at, from } = action;
+    const { role, remember, isWrong, at, with: provider, from } = action;
     const more = [
       at === null ? '' : ` at ${at}`,
+      provider === null ? '' : ` with ${provider}`,
       role === null ? '' : ` as ${role}`,
       remember ? ', remembered' : '',
       isWrong ? ', wrong password' : '',
@@ -122,16 +130,20 @@ export const login = personStep<Login, string | FullLogin>({
     ];
     return `login ${action.account}${more.join('')}`;
   },
-  written({ account: name, password, passwordGiven, role, remember, at }) {
+  written({ account: name, password, passwordGiven, role, remember, at, with: provider }) {
     const more = {
       ...(passwordGiven ? { password } : {}),
       ...(role === null ? {} : { role }),
       ...(remember ? { remember } : {}),
       ...(at === null ? {} : { at }),
+      ...(provider === null ? {} : { with: provider }),
     };
     return Object.keys(more).length === 0 ? name : { as: name, ...more };
   },
 });
+
+/** Where a login may ask for a code. */
+const WAYS_IN: ReadonlySet<string> = new Set(['login', 'provider-back']);
 
 /** The form that is filled in. */
 function formFor(

@@ -1,6 +1,6 @@
 import { parseUrl } from '../http/address.js';
 import { parseNetwork } from '../http/client-address.js';
-import { addressFault, type Scope } from '../language/name-reader.js';
+import { addressFault, checkName, type Scope } from '../language/name-reader.js';
 import type { Policy } from '../language/policy.js';
 import { problem } from '../language/problems.js';
 import { nearest } from '../language/suggestions.js';
@@ -104,4 +104,26 @@ export function checkLogin(name: string, at: Path, { policy, input, report }: Wa
   const names = (policy?.logins ?? []).flatMap((login) => login.name ?? []);
   if (policy === null || names.includes(name)) return;
   report(problem('unknown-login', { name, near: nearest(name, names) }, input.placeOf(at)));
+}
+
+/** An identity provider, and somebody who has an account there: one of whom it knows, or somebody whom the app does not know. */
+export function checkProvider(name: string, person: string, at: Path, scope: WalkScope): void {
+  const { policy, input, report } = scope;
+  if (policy === null) return;
+  const provider = policy.providers.find((each) => each.name === name);
+  if (provider === undefined) {
+    const near = nearest(
+      name,
+      policy.providers.map((each) => each.name),
+    );
+    report(problem('unknown-provider', { name, near }, input.placeOf([...at, 'with'])));
+  } else if (!provider.knows.has(person)) {
+    checkName(person, 'account', input.placeOf([...at, 'as']), report);
+    // Later steps may name whoever gets an account by it.
+    if (provider.unknown === 'sign-up' && !policy.accounts.has(person)) scope.signedUp.set(person, '');
+    if (policy.accounts.has(person)) {
+      const says = `${name} does not know ${person}: add ${person} to its knows, or name somebody new`;
+      report(problem('bad-value', { problem: says }, input.placeOf([...at, 'as'])));
+    }
+  }
 }

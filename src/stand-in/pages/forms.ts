@@ -1,4 +1,11 @@
-import { parameterOf, pathOf, type Account, type FormName, type Login } from '../../core/internal.js';
+import {
+  parameterOf,
+  pathOf,
+  withParameter,
+  type Account,
+  type FormName,
+  type Login,
+} from '../../core/internal.js';
 import { html, type Html } from './html.js';
 import { sentCode } from '../requests.js';
 import type { View } from './view.js';
@@ -61,6 +68,7 @@ function loginForm(view: View, login: Login): Html {
     }
     ${remember === null ? null : html`<p class="check"><input type="checkbox" id="remember" name="remember" value="yes" /><label for="remember">Know me again next time</label></p>`}
     <p><button>Log in</button></p>
+    ${providerLinks(view, login)}
     <fieldset>
       <legend>Or pick one of the made-up accounts</legend>
       <ul class="accounts">
@@ -68,6 +76,17 @@ function loginForm(view: View, login: Login): Html {
       </ul>
     </fieldset>
   </form>`;
+}
+
+/** The ways to the identity providers, on the first login's page. */
+function providerLinks({ site: { policy }, request }: View, login: Login): Html[] {
+  if (login !== policy.login) return [];
+  const param = login.return?.param;
+  const asked = param === undefined ? null : parameterOf(request.query, param);
+  return policy.providers.map(({ name: provider, start }) => {
+    const to = param === undefined || asked === null ? start.path : withParameter(start.path, param, asked);
+    return html`<p><a href="${to}" data-provider="${provider}">Log in with ${provider}</a></p>`;
+  });
 }
 
 const OWN_FIELDS: Login['fields'] = { account: 'account', password: 'password' };

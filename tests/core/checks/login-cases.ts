@@ -25,7 +25,10 @@ const passwords = (rules: string | null, more = '') => ({
   more: `${rules === null ? '' : `password: { ${rules} }`}\n${more}`,
 });
 
-/** Several logins, passwords and links. */
+const providers = (rest: string) =>
+  `identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example }, ${rest} } }`;
+
+/** Several logins, passwords, links and identity providers. */
 export const LOGIN_CASES: typeof CASES = [
   [
     'account-without-login',
@@ -112,6 +115,36 @@ export const LOGIN_CASES: typeof CASES = [
     { ...passwords(null), more: BY_LINK.replace(' }', ', same-browser: false }') },
     'a link to log in by signs in whatever browser it is opened in',
     { ...passwords(null), more: BY_LINK },
+  ],
+  [
+    'provider-answer-unchecked',
+    { more: providers('state: ignored, pkce: false, nonce: absent, logout: provider-too') },
+    'an answer of port-id is taken that this browser never asked for',
+    { more: providers('state: absent, logout: provider-too') },
+  ],
+  [
+    'provider-answer-unchecked',
+    { more: providers('pkce: false, nonce: ignored, logout: provider-too') },
+    'a code of port-id that leaked signs in whoever stole it',
+    { more: providers('pkce: false, logout: provider-too') },
+  ],
+  [
+    'provider-matches-address',
+    { more: providers('matches: address, asks-again: true') },
+    'port-id signs people in to accounts by an address that nobody has confirmed',
+    { more: providers('matches: confirmed-address, asks-again: true') },
+  ],
+  [
+    'provider-outlives-logout',
+    { more: providers('session: 8h') },
+    'after the logout port-id still knows the browser, and one click signs in again',
+    { more: providers('logout: provider-too') },
+  ],
+  [
+    'provider-skips-code',
+    passwords(null, `${providers('code: given, asks-again: true')}\n${CODE}, of: [chief] }`),
+    'port-id lets the role chief in without the one-time code that they owe',
+    passwords(null, `${providers('asks-again: true')}\n${CODE}, of: [chief] }`),
   ],
   [
     'way-closed-to-guests',

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
-import { positionOf, sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/source';
 import { LIMITS } from '../../../src/core/language/yaml-text';
 import { readProject } from '../../../src/core/walks/project';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { faults } from '../../support/policies';
+import { marked } from '../../support/marked';
 
 beforeAll(loadRegularLanguages);
 
@@ -13,13 +14,6 @@ describe('bad policies', () => {
   const withLogin = (more: string) => `${base}login: { page: /in, submit: POST /in }\n${more}`;
   const logins = (second: string) =>
     `${base}logins: { a: { page: /in, submit: POST /in, return: {} }, b: { page: /b, ${second} } }`;
-
-  /** A text with » before the culprit, and the code and place that should be reported for it. */
-  const marked = (code: string, text: string) => {
-    const at = text.indexOf('»');
-    const { line, column } = positionOf(sourceOf('', text), at);
-    return { expected: `${code} ${line}:${column}`, text: text.replace('»', '') };
-  };
 
   test.each([
     ['yaml-syntax', 'cavrin: 1\napp: [x\n»roles: y'],

@@ -24,6 +24,8 @@ const JOINING =
   'sign-up: { page: /join, submit: POST /join, then: confirm }\nconfirm: { path: /confirm/:token, life: 1d }';
 const OWN_PASSWORD = { pages: `${PAGES}, /me: { for: signed-in } }` };
 const RESET = 'reset: { page: /in, submit: POST /forgot, link: /reset/:token, life: 30m }';
+const PROVIDER =
+  'identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example }';
 const BY_LINK = 'link-login: { page: /in, submit: POST /mail, link: /by/:token, life: 10m';
 type Parts = Parameters<typeof policyText>[0];
 
@@ -483,6 +485,13 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ ask-link: ann, in: thief }', '{ open-link: ann }'],
     'ann is signed in by a link that this browser did not ask for',
     { more: `${BY_LINK} }` },
+  ],
+  [
+    'own-login',
+    { more: `${PROVIDER}, state: ignored, pkce: false, nonce: absent } }` },
+    ['{ plant-answer: { of: ann, with: port-id } }'],
+    'a browser is signed in as ann by an answer of port-id that it did not ask for',
+    { more: `${PROVIDER}, state: ignored, nonce: absent } }` },
   ],
   [
     'only-promised',

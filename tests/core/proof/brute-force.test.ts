@@ -24,6 +24,7 @@ const OF_MORE = {
   door: ['', ', /staff: { for: guests }'],
   change: ['', ', /more: { for: clerk }'],
   links: ['', ', /more: { for: guests }'],
+  provider: ['', ''],
   tenant: [
     ', facts: { club: [oak] }',
     ", /more: { for: { facts: { club: [elm, oak] } } }, /of/:club: { for: { facts: { club: ':club' } } }",
@@ -36,6 +37,19 @@ function linksOf({ own, asksOld, ends }: { own: string; asksOld: boolean; ends: 
   return own === 'keeps'
     ? `link-login: { ${link}, same-browser: ${asksOld} }`
     : `password: { reset: { ${link}, then: ${own === 'ends' ? 'signed-in' : 'login'} }, ends: [${[...ends, ...(asksOld ? ['links'] : [])].join(', ')}] }`;
+}
+
+/** A provider that knows a browser for two ticks or for good, and an app that checks its answers or does not. */
+function providerOf({
+  own,
+  asksOld,
+  renewsId,
+}: {
+  own: string;
+  asksOld: boolean;
+  renewsId: boolean;
+}): string {
+  return `identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example }, state: ${asksOld ? 'checked' : 'ignored'}, pkce: ${renewsId}, nonce: absent, ${own === 'renews' ? '' : 'session: 2s, '}logout: ${own === 'keeps' ? 'provider-too' : 'app-only'}, asks-again: ${own === 'ends' && asksOld} } }`;
 }
 
 /** Small policies whose lives are a few ticks, some careful and some not. */
@@ -79,6 +93,7 @@ const policies = fc
       'door',
       'change',
       'links',
+      'provider',
     ),
     own: fc.constantFrom('renews', 'keeps', 'ends'),
     asksOld: fc.boolean(),
@@ -143,6 +158,7 @@ const policies = fc
           ? `password: { change: { page: /more, submit: POST /more, asks-old: ${each.asksOld} }, own: ${each.own}, ends: [${each.ends.join(', ')}] }`
           : '',
         each.more === 'links' ? linksOf(each) : '',
+        each.more === 'provider' ? providerOf(each) : '',
         promise === null ? '' : `promises: [{ after: ${promise.after}, ${counted} }]`,
       ].join('\n'),
     });

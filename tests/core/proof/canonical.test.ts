@@ -103,6 +103,7 @@ test('history and numbers make no difference', () => {
     password: 'a-1',
     passwordGiven: false,
     at: null,
+    with: null,
     isWrong: false,
     role: null,
     remember: false,

@@ -54,6 +54,7 @@ const login: Action = {
   password: 'a-1',
   passwordGiven: false,
   at: null,
+  with: null,
   isWrong: false,
   role: null,
   remember: false,

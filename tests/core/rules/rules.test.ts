@@ -4,6 +4,7 @@ import { SCENARIOS } from './cases';
 import { BARRIERS } from './barriers';
 import { LOGINS } from './logins';
 import { PASSWORDS } from './passwords';
+import { PROVIDERS } from './providers';
 import { BY_ROLE_AND_HOST } from './by-role-and-host';
 import { FACTS_AND_PARTS } from './facts-and-parts';
 import { GUESTS_AND_FORMS } from './guests-and-forms';
@@ -20,6 +21,7 @@ describe.each([
   ...Object.entries(BARRIERS),
   ...Object.entries(LOGINS),
   ...Object.entries(PASSWORDS),
+  ...Object.entries(PROVIDERS),
 ])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);

@@ -45,6 +45,7 @@ describe('any sequence of steps', () => {
       password: word,
       passwordGiven: true,
       at: null,
+      with: null,
       isWrong: true,
       role: null,
       remember: false,

@@ -92,6 +92,9 @@ export class Reduction {
         accessTokens: this.tokenRoles.of(situation, this.limits),
         refreshTokens,
         attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
+        providerSessions: state.providerSessions,
+        codes: state.codes,
+        asked: state.asked,
         links: state.links,
         remembered: state.remembered,
         joined: state.joined,
@@ -213,6 +216,8 @@ export class Reduction {
 
   private page(page: ShownPage): ShownPage | null {
     const { address } = page;
+    // Whoever stands at a provider comes to it anew.
+    if (this.stage.client.issuers.has(address.origin)) return null;
     if (this.landsByPage || this.isShownAgain(page)) return this.again(page);
     const back = this.passedOn(page);
     const token = this.stage.client.csrfField === null ? null : page.token;

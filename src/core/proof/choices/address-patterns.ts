@@ -24,6 +24,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     secondFactor,
     password,
     linkLogin,
+    providers,
   } = policy;
   const endpoints = [
     ...logins.flatMap(({ page, submit }) => [page, submit.path]),
@@ -34,6 +35,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     signUp?.submit.path,
     secondFactor?.page,
     secondFactor?.submit.path,
+    ...providers.flatMap(({ start, back }) => [start.path, back.path]),
     ...[password?.change, password?.reset, linkLogin].flatMap((form) => [form?.page, form?.submit.path]),
   ];
   const exact = endpoints.flatMap((address) => {

@@ -185,6 +185,13 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
         ? [{ browser: THIEF, action: { verb: 'ask-link', account } } as const]
         : []),
     ]),
+    ...policy.providers.flatMap(({ name: provider, knows }): Move[] => {
+      const [of] = knows.keys();
+      return [
+        move({ verb: 'logout-provider', provider }),
+        ...(of === undefined ? [] : [move({ verb: 'plant-answer', account: of, provider })]),
+      ];
+    }),
     move({ verb: 'back', pages: 1 }),
     ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),
@@ -254,6 +261,7 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
       isWrong: false,
       role,
       remember: isKnown,
+      with: null,
       from: null,
     }) as const;
   const attempts = [
@@ -271,7 +279,14 @@ function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
           },
         ]),
   ];
-  return logins.flatMap(({ name: at }) => attempts.map((each) => ({ ...each, at })));
+  const atProviders = policy.providers.flatMap((provider) =>
+    [...accounts.filter(({ name }) => provider.knows.has(name))].map((account) => ({
+      ...attempt(account, null, false),
+      at: null,
+      with: provider.name,
+    })),
+  );
+  return [...logins.flatMap(({ name: at }) => attempts.map((each) => ({ ...each, at }))), ...atProviders];
 }
 
 /** The roles that somebody may pick at the login; null: the form's own choice. */

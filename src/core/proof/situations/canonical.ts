@@ -10,6 +10,7 @@ import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
 import type { Limits } from '../time/limits.js';
 import { isOfLink, linkLife, linksLeft } from './links-left.js';
 import { mapped, Numbers, sorted } from './numbers.js';
+import { isKnownThere, isOfProvider, providersLeft } from './providers-left.js';
 import { isEvicted, stillWatched } from './over.js';
 import type { Situation } from './situation.js';
 
@@ -51,6 +52,7 @@ class Renaming {
    * instant and what happened at two is told apart by ages well enough.
    */
   readonly oldClocks: number[] = [];
+  private readonly providers = new Numbers();
   /** The links that are left, by their old numbers. */
   private readonly links: readonly number[];
   /** The largest age that each kept clock is compared with, by its new number. */
@@ -87,6 +89,8 @@ class Renaming {
       const index = indexOf(kind, text);
       if (index >= 0) return handle(kind, this.records[kind].of(index));
     }
+    const provider = indexOf('provider', text);
+    if (provider >= 0) return handle('provider', this.providers.of(provider));
     const link = indexOf('link', text);
     return link < 0 ? text : handle('link', this.links.indexOf(link));
   }
@@ -103,6 +107,7 @@ class Renaming {
   /** Whether a cookie is over, or of a link that comes to nothing any more. */
   private isOver(cookie: Cookie): boolean {
     if (isEvicted(cookie, this.from.zone)) return true;
+    if (isOfProvider(cookie)) return !isKnownThere(cookie, this.from, this.limits);
     return isOfLink(cookie) && !this.links.includes(indexOf('link', cookie.value));
   }
 
@@ -223,6 +228,7 @@ class Renaming {
       accessTokens,
       refreshTokens,
       attempts: this.attempts(),
+      ...providersLeft(state, this.providers.old, this.limits, (at, life) => this.instant(at, life)),
       links: this.links.flatMap((index) => {
         const link = state.links[index];
         return link === undefined

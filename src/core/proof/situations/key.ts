@@ -5,6 +5,7 @@ import type {
   AppState,
   FailedAttempts,
   LinkSent,
+  ProviderSession,
   RefreshToken,
   Remembered,
   SessionRecord,
@@ -75,6 +76,7 @@ export class KeyWriter {
     key += recordsDifference(before.accessTokens, after.accessTokens, this.accessKey);
     key += recordsDifference(before.refreshTokens, after.refreshTokens, this.refreshKey);
     key += recordsDifference(before.links, after.links, this.linkKey);
+    key += recordsDifference(before.providerSessions, after.providerSessions, this.providerKey);
     key += recordsDifference(before.remembered, after.remembered, this.rememberedKey);
     if (before.flags !== after.flags || before.joined !== after.joined) key += this.appKey(after);
     if (before.attempts === after.attempts) return key;
@@ -106,6 +108,7 @@ export class KeyWriter {
     for (const record of state.refreshTokens) key += this.refreshKey(record);
     for (const [name, attempts] of state.attempts) key += this.attemptsKey(name, attempts);
     for (const record of state.links) key += this.linkKey(record);
+    for (const record of state.providerSessions) key += this.providerKey(record);
     for (const record of state.remembered) key += this.rememberedKey(record);
     return key + this.appKey(state);
   }
@@ -138,6 +141,9 @@ export class KeyWriter {
     replaced === null
       ? `r${family},${issuedAt}`
       : `r${family},${issuedAt},${replaced.at},${replaced.access},${replaced.refresh}`;
+
+  private readonly providerKey = ({ provider, person, startedAt, ended }: ProviderSession): string =>
+    `i${this.text(provider)},${this.text(person)},${startedAt},${Number(ended)}`;
 
   private readonly linkKey = ({ kind, account, sentAt, used }: LinkSent): string =>
     `${kind}${this.text(account)},${sentAt},${Number(used)}`;

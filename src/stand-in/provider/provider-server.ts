@@ -1,0 +1,342 @@
+import { createHash, randomBytes } from 'node:crypto';
+import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
+import {
+  cookieValue,
+  indexOf,
+  parameterOf,
+  PROVIDER_COOKIE,
+  PROVIDER_PATHS,
+  SOME_CLIENT,
+  withParameter,
+  type Decided,
+  type HttpRequest,
+  type IdentityProvider,
+} from '../../core/internal.js';
+import { isForUs, repeatedCookie } from '../guard.js';
+import type { Site } from '../site.js';
+import type { Wire } from '../wire.js';
+import { IdTokens } from './id-tokens.js';
+import { providerPage } from './provider-page.js';
+
+/** What an identity provider has of the stand-in that it stands beside. */
+export interface ProviderOptions {
+  readonly provider: IdentityProvider;
+  readonly site: Site;
+  /** The wire of the app, which is another after a reset. */
+  readonly wire: () => Wire;
+  readonly host: string;
+  /** The address of the app. */
+  readonly app: string;
+  readonly style: string;
+}
+
+/** An identity provider at work. */
+export interface ProviderServer {
+  readonly address: string;
+  stop(): Promise<void>;
+}
+
+/** What a code was given for (RFC 6749 §4.1.3, RFC 7636 §4.4). */
+interface Grant {
+  readonly clientId: string;
+  readonly redirectUri: string;
+  readonly nonce: string | null;
+  readonly challenge: string | null;
+  readonly person: string;
+  isUsed: boolean;
+}
+
+const LIMITS = { bodyBytes: 16_384, seconds: 10, grants: 10_000 };
+
+/**
+ * Starts an identity provider on loopback: the provider half of the simulation behind the endpoints of OpenID Connect, for the
+ * stand-in's app and for any other client on this machine, with any client_id and no secret.
+ */
+export async function startProvider(options: ProviderOptions): Promise<ProviderServer> {
+  let address = '';
+  const tokens = await IdTokens.create(() => address);
+  const running = new Running(options, tokens, () => address);
+  const server = fastify({ bodyLimit: LIMITS.bodyBytes, requestTimeout: LIMITS.seconds * 1000 });
+  server.addContentTypeParser(
+    'application/x-www-form-urlencoded',
+    { parseAs: 'string' },
+    (_request, body, done) => {
+      done(null, new URLSearchParams(String(body)));
+    },
+  );
+  addRoutes(server, running, options);
+  await server.listen({ host: options.host, port: 0 });
+  const bound = server.server.address();
+  const port = typeof bound === 'object' && bound !== null ? bound.port : 0;
+  address = `http://${options.host.includes(':') ? `[${options.host}]` : options.host}:${port}`;
+  return { address, stop: () => server.close() };
+}
+
+function addRoutes(
+  server: FastifyInstance,
+  running: Running,
+  { style, app, site, host }: ProviderOptions,
+): void {
+  server.addHook('onRequest', (request, reply, done) => {
+    void reply.headers({
+      // Chromium holds the redirects of a form to it too: people are sent on to the app.
+      'content-security-policy': `default-src 'none'; style-src 'self'; form-action 'self' ${app} http://127.0.0.1:* http://localhost:*; base-uri 'none'; frame-ancestors 'none'`,
+      'x-content-type-options': 'nosniff',
+      'cache-control': 'no-store',
+      'referrer-policy': 'no-referrer',
+    });
+    if (isForUs(request.headers, site, !/^(127\.|localhost$|::1$)/.test(host))) done();
+    else void problem(reply, 421, 'Not a host of this provider');
+  });
+  server.get('/style.css', (_request, reply) => reply.type('text/css; charset=utf-8').send(style));
+  server.get('/.well-known/openid-configuration', (_request, reply) => reply.send(running.discovery()));
+  server.get('/jwks', (_request, reply) => reply.send(running.keySet));
+  server.get(PROVIDER_PATHS.authorize, (request, reply) => running.authorize(request, reply));
+  server.post(PROVIDER_PATHS.login, (request, reply) => running.login(request, reply));
+  server.get(PROVIDER_PATHS.endSession, (request, reply) => running.endSession(request, reply));
+  server.post('/token', (request, reply) => running.token(request, reply));
+  server.get('/userinfo', (request, reply) => running.userinfo(request, reply));
+}
+
+function problem(reply: FastifyReply, status: number, title: string): FastifyReply {
+  return reply
+    .code(status)
+    .type('application/problem+json')
+    .send(`${JSON.stringify({ type: 'about:blank', title, status })}\n`);
+}
+
+/** RFC 6749 §5.2. */
+function tokenError(reply: FastifyReply, error: string, status = 400): FastifyReply {
+  return reply.code(status).send({ error });
+}
+
+class Running {
+  /** By the code, as it goes over the wire. */
+  private readonly grants = new Map<string, Grant>();
+  /** Who each access token is for. */
+  private readonly people = new Map<string, string>();
+
+  constructor(
+    private readonly options: ProviderOptions,
+    private readonly tokens: IdTokens,
+    private readonly address: () => string,
+  ) {}
+
+  get keySet() {
+    return this.tokens.keySet;
+  }
+
+  /** OpenID Connect Discovery §3. */
+  discovery() {
+    const at = this.address();
+    return {
+      issuer: at,
+      authorization_endpoint: at + PROVIDER_PATHS.authorize,
+      token_endpoint: `${at}/token`,
+      userinfo_endpoint: `${at}/userinfo`,
+      jwks_uri: `${at}/jwks`,
+      end_session_endpoint: at + PROVIDER_PATHS.endSession,
+      response_types_supported: ['code'],
+      grant_types_supported: ['authorization_code'],
+      subject_types_supported: ['public'],
+      id_token_signing_alg_values_supported: ['ES256'],
+      token_endpoint_auth_methods_supported: ['none', 'client_secret_post', 'client_secret_basic'],
+      code_challenge_methods_supported: ['S256'],
+      scopes_supported: ['openid', 'email'],
+      claims_supported: ['sub', 'email', 'email_verified', 'nonce', 'auth_time'],
+    };
+  }
+
+  authorize(request: FastifyRequest, reply: FastifyReply): FastifyReply {
+    const query = new URL(request.originalUrl, this.address()).searchParams;
+    const fault = this.faultOf(query);
+    if (fault !== null) return problem(reply, 400, fault);
+    const state = query.get('state');
+    const known = state === null ? '' : withParameter('', 'state', this.opened(state));
+    const decided = this.answer(request, 'GET', PROVIDER_PATHS.authorize, known);
+    return this.sendOn(reply, decided, query);
+  }
+
+  login(request: FastifyRequest, reply: FastifyReply): FastifyReply {
+    const { body } = request;
+    if (!(body instanceof URLSearchParams)) return problem(reply, 415, 'Send a form');
+    const fault = this.faultOf(body);
+    if (fault !== null) return problem(reply, 400, fault);
+    const person = body.get('person') ?? '';
+    if (person === '' || person.length > 256) return problem(reply, 400, 'Name somebody');
+    const form = new Map([['person', person]]).set('state', this.opened(body.get('state')));
+    return this.sendOn(reply, this.answer(request, 'POST', PROVIDER_PATHS.login, '', form), body);
+  }
+
+  /** OpenID Connect RP-Initiated Logout §2. People are sent back to the app only, or to another client on this machine. */
+  endSession(request: FastifyRequest, reply: FastifyReply): FastifyReply {
+    const { app, site } = this.options;
+    const query = new URL(request.originalUrl, this.address()).searchParams;
+    const asked = query.get('post_logout_redirect_uri');
+    const own = site.policy.origin;
+    const isApp = asked?.startsWith(`${own}/`) === true;
+    const back = isApp ? app + asked.slice(own.length) : asked;
+    if (back !== null && !isLoopback(back)) return problem(reply, 400, 'Not an address of this machine');
+    const known = isApp ? withParameter('', 'post_logout_redirect_uri', asked) : '';
+    const decided = this.answer(request, 'GET', PROVIDER_PATHS.endSession, known);
+    const state = query.get('state');
+    const to = back === null || state === null ? back : withParameter(back, 'state', state);
+    this.cookies(reply, decided);
+    if (to !== null) return reply.redirect(to, 302);
+    return reply.type('text/html; charset=utf-8').send(providerPage(this.options.provider, null, []));
+  }
+
+  /** RFC 6749 §4.1.3, with the verifier of RFC 7636 §4.5. */
+  async token(request: FastifyRequest, reply: FastifyReply): Promise<FastifyReply> {
+    const { body } = request;
+    if (!(body instanceof URLSearchParams)) return tokenError(reply, 'invalid_request');
+    if (body.get('grant_type') !== 'authorization_code') return tokenError(reply, 'unsupported_grant_type');
+    const code = body.get('code') ?? '';
+    const grant = this.grants.get(code);
+    const client = clientOf(request, body);
+    if (grant === undefined || grant.isUsed || grant.clientId !== client) {
+      return tokenError(reply, 'invalid_grant');
+    }
+    grant.isUsed = true;
+    if (grant.redirectUri !== body.get('redirect_uri')) return tokenError(reply, 'invalid_grant');
+    const verifier = body.get('code_verifier');
+    const isRight =
+      grant.challenge === null ? verifier === null : grant.challenge === challengeOf(verifier ?? '');
+    if (!isRight) return tokenError(reply, 'invalid_grant');
+    const access = randomBytes(24).toString('base64url');
+    this.people.set(access, grant.person);
+    return reply.send({
+      access_token: access,
+      token_type: 'Bearer',
+      expires_in: 300,
+      id_token: await this.tokens.sign({ ...this.claimsOf(grant.person), nonce: grant.nonce, aud: client }),
+    });
+  }
+
+  /** OpenID Connect Core §5.3. */
+  userinfo(request: FastifyRequest, reply: FastifyReply): FastifyReply {
+    const [, token = ''] = /^Bearer (.+)$/.exec(request.headers.authorization ?? '') ?? [];
+    const person = this.people.get(token);
+    if (person === undefined) {
+      return tokenError(
+        reply.header('www-authenticate', 'Bearer error="invalid_token"'),
+        'invalid_token',
+        401,
+      );
+    }
+    return reply.send(this.claimsOf(person));
+  }
+
+  private claimsOf(person: string) {
+    const { provider } = this.options;
+    const subject = createHash('sha256')
+      .update(`${provider.issuer} ${person}`)
+      .digest('base64url')
+      .slice(0, 22);
+    const host = new URL(provider.issuer).hostname;
+    return { sub: subject, email: provider.knows.get(person) ?? `${person}@${host}`, email_verified: true };
+  }
+
+  /** What is wrong with a request for somebody (RFC 6749 §4.1.2.1); null for nothing. */
+  private faultOf(asked: URLSearchParams): string | null {
+    const back = asked.get('redirect_uri') ?? '';
+    if ((asked.get('client_id') ?? '') === '') return 'A request without client_id';
+    if (!isLoopback(back)) return 'A redirect_uri that is no address of this machine';
+    if (asked.get('response_type') !== 'code') return 'Only response_type=code is known here';
+    const method = asked.get('code_challenge_method');
+    const isPlain = asked.has('code_challenge') && method !== 'S256';
+    return isPlain ? 'Only code_challenge_method=S256 is known here' : null;
+  }
+
+  /** The handle of a request that the app made; anything else is another client's own affair. */
+  private opened(state: string | null): string {
+    return state === null ? '' : this.options.wire().seals.open(state);
+  }
+
+  private answer(
+    request: FastifyRequest,
+    method: HttpRequest['method'],
+    path: string,
+    query: string,
+    form: HttpRequest['form'] = new Map(),
+  ): Decided {
+    const { provider, site, wire } = this.options;
+    const header = request.headers.cookie ?? '';
+    const sealed =
+      repeatedCookie(header, [PROVIDER_COOKIE.name]) === null
+        ? cookieValue(header, PROVIDER_COOKIE.name)
+        : null;
+    const held = sealed === null ? '' : wire().openProviderCookie(sealed, site.time.now());
+    return site.answer({
+      method,
+      origin: provider.issuer,
+      path,
+      query,
+      cookie: held === '' ? '' : `${PROVIDER_COOKIE.name}=${held}`,
+      authorization: '',
+      accept: 'text/html',
+      referer: '',
+      client: SOME_CLIENT,
+      crossSite: false,
+      form,
+    });
+  }
+
+  /** Sends somebody back with a code, or shows the page on which they say who they are. */
+  private sendOn(reply: FastifyReply, decided: Decided, asked: URLSearchParams): FastifyReply {
+    const { provider } = this.options;
+    const { location } = decided.response;
+    this.cookies(reply, decided);
+    if (location === null) {
+      return reply
+        .type('text/html; charset=utf-8')
+        .send(providerPage(provider, asked, [...provider.knows.keys()]));
+    }
+    const handed = parameterOf(new URL(location).search, 'code') ?? '';
+    const person = this.options.site.state.codes[indexOf('code', handed)]?.person ?? '';
+    const code = this.options.wire().seals.seal(handed);
+    if (this.grants.size >= LIMITS.grants) this.grants.clear();
+    const redirectUri = asked.get('redirect_uri') ?? '';
+    this.grants.set(code, {
+      clientId: asked.get('client_id') ?? '',
+      redirectUri,
+      nonce: asked.get('nonce'),
+      challenge: asked.get('code_challenge'),
+      person,
+      isUsed: false,
+    });
+    const back = withParameter(redirectUri, 'code', code);
+    const state = asked.get('state');
+    return reply.redirect(
+      state === null ? back : withParameter(back, 'state', state),
+      decided.response.status,
+    );
+  }
+
+  private cookies(reply: FastifyReply, { response }: Decided): void {
+    const { wire, site } = this.options;
+    const sealed = response.setCookie.map((header) => wire().sealCookie(header, site.time.now(), null));
+    if (sealed.length > 0) void reply.header('set-cookie', sealed);
+  }
+}
+
+function isLoopback(address: string): boolean {
+  try {
+    const { protocol, hostname } = new URL(address);
+    return protocol === 'http:' && /^(127\.\d+\.\d+\.\d+|localhost|\[::1\])$/.test(hostname);
+  } catch {
+    return false;
+  }
+}
+
+/** The client of a token request (RFC 6749 §2.3.1): by its name alone, since none has a secret. */
+function clientOf(request: FastifyRequest, body: URLSearchParams): string {
+  const [, basic = ''] = /^Basic (.+)$/.exec(request.headers.authorization ?? '') ?? [];
+  const [name = ''] = Buffer.from(basic, 'base64').toString('utf8').split(':', 1);
+  return name === '' ? (body.get('client_id') ?? '') : decodeURIComponent(name);
+}
+
+/** RFC 7636 §4.2. */
+function challengeOf(verifier: string): string {
+  return createHash('sha256').update(verifier).digest('base64url');
+}

@@ -1,0 +1,126 @@
+import { execFile } from 'node:child_process';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { playSteps, policyText } from '../support/policies';
+import { Asked, cookies } from '../support/asked-stand-in';
+import { sendOver } from '../support/wire-browser';
+
+const CLIENT = join(__dirname, '..', 'support', 'relying-party.mjs');
+const provider = (rest = '') =>
+  `identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example, bo: b@id.example }${rest} } }`;
+
+/** What a client prints that runs in a process of its own. */
+async function printed<Told>(...args: string[]): Promise<Told> {
+  const { stdout } = await promisify(execFile)(process.execPath, [CLIENT, ...args]);
+  return JSON.parse(stdout) as Told;
+}
+
+describe('the provider beside the app', () => {
+  let asked: Asked;
+  let issuer: string;
+  beforeAll(async () => {
+    asked = await Asked.start({ more: provider() });
+    issuer = asked.standIn.site.providers.get('port-id') ?? '';
+  });
+  afterAll(async () => {
+    await asked.standIn.stop();
+  });
+
+  test('is one to a client of a well-known package', async () => {
+    const told = await printed<{ claims: object; userInfo: object }>(issuer);
+    expect(told).toMatchObject({
+      claims: {
+        iss: issuer,
+        aud: 'probe',
+        email: 'a@id.example',
+        email_verified: true,
+        isVerified: true,
+        hasNonce: true,
+      },
+      userInfo: { email: 'a@id.example' },
+      forms: { first: 1, known: 0, afterLogout: 1 },
+      isBackAfterLogout: true,
+      another: true,
+      refused: {
+        usedTwice: 'invalid_grant',
+        otherVerifier: 'invalid_grant',
+        otherAddress: 400,
+        noToken: expect.stringContaining('WWW-Authenticate') as string,
+      },
+    });
+  });
+
+  test.each([
+    ['GET', '/authorize', 400],
+    ['GET', '/authorize?client_id=a&response_type=token&redirect_uri=http://127.0.0.1/', 400],
+    ['GET', '/authorize?client_id=a&response_type=code&redirect_uri=https://evil.example/', 400],
+    ['GET', '/authorize?client_id=a&response_type=code&redirect_uri=javascript:alert(1)', 400],
+    [
+      'GET',
+      '/authorize?client_id=a&response_type=code&redirect_uri=http://127.0.0.1/&code_challenge=x&code_challenge_method=plain',
+      400,
+    ],
+    ['GET', '/end-session?post_logout_redirect_uri=https://evil.example/', 400],
+    ['POST', '/token', 400],
+    ['GET', '/userinfo', 401],
+    ['GET', '/nowhere', 404],
+  ])('%s %s is answered with %i', async (method, target, status) => {
+    const answer = await sendOver(issuer, method, target, { host: new URL(issuer).host });
+    expect([answer.status, answer.headers['location']]).toEqual([status, undefined]);
+  });
+
+  test('answers under its own names only', async () => {
+    expect((await sendOver(issuer, 'GET', '/jwks', { host: 'evil.example' })).status).toBe(421);
+  });
+
+  test('takes no cookie and gives no code that could be made up', async () => {
+    const start = await asked.ask('GET', '/go');
+    const to = new URL(String(start.headers['location']));
+    const at = (cookie: string) =>
+      sendOver(issuer, 'GET', to.pathname + to.search, { host: to.host, cookie });
+    expect((await at('provider-session=provider-1')).status).toBe(200);
+    const form = { host: to.host, 'content-type': 'application/x-www-form-urlencoded' };
+    const fields = new URLSearchParams(to.search);
+    fields.set('person', 'ann');
+    const answer = await sendOver(issuer, 'POST', '/login', form, fields.toString());
+    expect((await at(cookies(answer))).status).toBe(302);
+    expect(String(answer.headers['location'])).toMatch(
+      /^http:\/\/127\.0\.0\.1:\d+\/go\/back\?code=code-\d+\.[\w-]{22}&state=asked-1\./,
+    );
+    const made = await asked.ask('GET', '/go/back?code=code-1&state=asked-1', { cookie: cookies(start) });
+    expect(made.headers['location']).toBe('/in');
+    const { pathname, search } = new URL(String(answer.headers['location']));
+    const back = await asked.ask('GET', pathname + search, { cookie: cookies(start) });
+    expect(back.headers['location']).toBe('/desk');
+  });
+});
+
+interface Row {
+  readonly state: string;
+  readonly pkce: boolean;
+  readonly nonce: string;
+  readonly own: boolean;
+  readonly begun: boolean;
+  readonly fresh: boolean;
+}
+
+test('an app takes the answers that one on well-known packages takes, whichever checks it leaves out', async () => {
+  const rows = await printed<Row[]>();
+  expect(rows).toHaveLength(12);
+  const taken = (checks: Omit<Row, 'own' | 'begun' | 'fresh'>, ...steps: string[]) => {
+    const { state, pkce, nonce } = checks;
+    const more = provider(`, state: ${state}, pkce: ${pkce}, nonce: ${nonce}`);
+    return playSteps(policyText({ more }), steps).steps.at(-1)?.outcome.seenAs !== 'guest';
+  };
+  const planted = '{ plant-answer: { of: bo, with: port-id } }';
+  const ours = rows.map(({ state, pkce, nonce }) => {
+    const checks = { state, pkce, nonce };
+    return {
+      ...checks,
+      own: taken(checks, '{ login: { as: ann, with: port-id } }'),
+      begun: taken(checks, '{ visit: /go }', planted),
+      fresh: taken(checks, planted),
+    };
+  });
+  expect(ours).toEqual(rows);
+});
