@@ -24,7 +24,8 @@ function told({ played, answers, after, broken }: Taken): string {
   );
   const page = played.browser.tab.page;
   return [
-    ...played.exchanges.map((exchange) => JSON.stringify(answered(exchange))),
+    // Requests to providers and their answers are numbered, and nothing hangs on the numbers.
+    ...played.exchanges.map((each) => JSON.stringify(answered(each)).replaceAll(/(asked|code)-\d+/g, '$1')),
     `at ${page?.address.path ?? '-'} ${page?.status ?? '-'}`,
     `holds ${kept.map(({ name }) => name).join(' ')}`,
     ...broken.map(({ law }) => `breaks ${law}`),
