@@ -114,8 +114,9 @@ export class HttpPlay implements WalkPlay {
       throw new NotPlayable('calls at the same time cannot be made to arrive in one order');
     }
     if (isAdministration(action)) return this.deeds.administer(action);
-    if (isAtProvider(this.site.stage, result) || action.verb === 'plant-answer')
+    if (isAtProvider(this.site.stage, result) || action.verb === 'plant-answer') {
       throw new NotPlayable(AT_PROVIDER);
+    }
     if (action.verb === 'copy' || action.verb === 'plant') {
       this.give(browser, this.browser(action.to), action, clock);
       return;
