@@ -306,7 +306,9 @@ class Running {
       isUsed: false,
     });
     const back = withParameter(redirectUri, 'code', code);
-    const state = asked.get('state');
+    // An app without state has none to get back; here it goes along all the same, to tell whose request it is.
+    const isWithout = provider.state === 'absent' && redirectUri === this.options.app + provider.back.path;
+    const state = isWithout ? null : asked.get('state');
     return reply.redirect(
       state === null ? back : withParameter(back, 'state', state),
       decided.response.status,
