@@ -1,6 +1,6 @@
 import type { Clock } from '../time/clock.js';
 import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
-import type { Account, Login, Policy } from '../language/policy.js';
+import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { changed, indexOf, type App, type AppState } from './app.js';
@@ -48,7 +48,7 @@ export function changePassword(
     return end(state, goOn(request, change.page, []), 'wrong-password', [...change.at, 'asks-old']);
   }
   const own = ownOf(app, state, request, visitor);
-  const given = withPassword(app.policy, state, account.name, request.form.get('password') ?? '');
+  const given = withPassword(state, account, request.form.get('password') ?? '');
   const spared = rules.own === 'ends' ? NOBODY : own;
   const after = endHeld(app, given, account.name, spared);
   const lands = rules.own === 'ends' ? (app.policy.login?.page ?? change.lands) : change.lands;
@@ -120,10 +120,8 @@ function clearedOf({ policy }: App, request: HttpRequest, { session }: Identity)
 }
 
 /** An app in which an account has another password. Who got in with the old one is treated apart. */
-function withPassword({ password }: Policy, state: AppState, name: string, given: string): AppState {
-  const account = state.accounts.get(name);
-  if (account === undefined || password === null) return state;
-  return changed(state, { accounts: new Map(state.accounts).set(name, { ...account, password: given }) });
+function withPassword(state: AppState, account: Account, password: string): AppState {
+  return changed(state, { accounts: new Map(state.accounts).set(account.name, { ...account, password }) });
 }
 
 /** Ends what a changed password ends of an account, but for what is spared. */
@@ -165,8 +163,7 @@ export function passwordSet(
 ): AppState {
   const account = state.accounts.get(name);
   if (account === undefined) return state;
-  const accounts = new Map(state.accounts).set(name, { ...account, password: given });
-  return endHeld(app, changed(state, { accounts }), name, NOBODY);
+  return endHeld(app, withPassword(state, account, given), name, NOBODY);
 }
 
 /** The endpoint that sends a link to whoever has forgotten their password. Unless the policy says so it tells nobody apart. */
