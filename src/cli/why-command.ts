@@ -1,5 +1,6 @@
 import { Command, Option } from 'commander';
 import {
+  asItself,
   CONDITIONS,
   explainRequest,
   guestState,
@@ -99,7 +100,7 @@ function loginState(stage: ReturnType<typeof stageOf>, options: WhyOptions): Log
   if (account.state !== 'active' && state === 'signed-in') {
     return { ...guestState(stage.app.policy), account: name };
   }
-  const reached = reach(stage, account, state);
+  const reached = state === 'signed-in' ? asItself(stage, account) : reach(stage, account, state);
   const says = `the policy cannot bring ${name} into the state ${state}`;
   return reached ?? fault(says, 'see the states that it can with: cavrin grid');
 }

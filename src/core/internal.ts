@@ -20,8 +20,10 @@ export { administer, deedOf, isAdministration, stepWords, type Administration } 
 export { outcomeOf } from './steps/outcome.js';
 export { writtenWalkStep } from './walks/written.js';
 export { handle, indexOf, initialState, type AppState } from './app/app.js';
+export { keyFault } from './app/keys.js';
+export { isActedFor, mayAct } from './app/acting.js';
 export type { Decided } from './app/respond-to.js';
-export { pathOf } from './app/router.js';
+export { pathOf } from './app/endpoints.js';
 export { TOKEN_COOKIES } from './app/token-cookies.js';
 export { RIGHT_CODE } from './app/second-factor.js';
 export { clientOf } from './browser/client.js';
@@ -62,6 +64,7 @@ export { compareGrid, gridCsv, type Comparison } from './grid/agreed.js';
 export { diffPolicies, type Change as PolicyChange, type PolicyDiff } from './grid/diff.js';
 export { gridOf, SHOWN, type Grid } from './grid/grid.js';
 export {
+  asItself,
   CONDITIONS,
   guestState,
   reach,

@@ -267,6 +267,7 @@ export class BrowserPlay implements WalkPlay {
     result: StepResult,
   ): Promise<void> {
     const { method } = action;
+    if (action.key !== undefined) throw new NotPlayable('a machine has no browser');
     const address = this.typed(action.address);
     if (action.from !== null) {
       if (method !== 'GET' && method !== 'POST') {

@@ -8,6 +8,8 @@ import { NotPlayable } from './walk-play.js';
 export class Deeds {
   /** The passwords that a walk has given accounts in the place of their own. */
   private readonly chosen = new Map<string, string>();
+  /** The keys of machines, the one that each uses last, as far as they are known. */
+  private readonly keys = new Map<string, readonly string[]>();
   /** Who logged in last in each browser: a code is sent to them. */
   readonly logins = new Map<string, string>();
 
@@ -58,7 +60,30 @@ export class Deeds {
     const flags = 'flags' in action ? { flags: JSON.stringify(writtenFlags(action.flags)) } : {};
     const password = 'password' in action ? { password: action.password } : {};
     if (verb === 'set-password') this.choose(action.account, action.password);
-    await this.doer.perform(verb, how, { ...values, ...roles, ...facts, ...flags, ...password });
+    const before = verb === 'rotate-key' ? this.keysOf(action.account) : [];
+    const said = await this.doer.perform(verb, how, { ...values, ...roles, ...facts, ...flags, ...password });
+    if (verb !== 'rotate-key') return;
+    this.secrets.add(said);
+    this.keys.set(action.account, [...before, said]);
+  }
+
+  /** The key that a machine shows, or the one that it showed before its last rotation. */
+  keyOf(account: string, isOld: boolean): string {
+    const key = this.keysOf(account).at(isOld ? -2 : -1);
+    if (key !== undefined && key !== '') return key;
+    throw new NotPlayable(
+      `live.yaml does not say where the key of ${account} is (accounts, or deeds: rotate-key)`,
+    );
+  }
+
+  private keysOf(account: string): readonly string[] {
+    const known = this.keys.get(account);
+    if (known !== undefined) return known;
+    const variable = this.config.accounts.get(account)?.keyIn ?? null;
+    if (variable === null) return [];
+    const key = this.variable(variable);
+    this.secrets.add(key);
+    return [key];
   }
 
   async codeFor(account: string): Promise<string> {

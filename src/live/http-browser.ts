@@ -13,6 +13,7 @@ import {
   type HttpResponse,
   LOGIN_WANTED,
   NEW_BROWSER,
+  parameterOf,
   passedOn,
   type Policy,
   type Purpose,
@@ -24,22 +25,13 @@ import {
 } from '../core/internal.js';
 import { cookieInPolicy } from './app-cookies.js';
 import type { Answers } from './form-filling.js';
+import type { HttpExchange } from './http-exchange.js';
 import { frontEndOf, type FrontEnd } from './front-end.js';
 import { HtmlPage } from './html-page.js';
 import { expiresIn, tokenIn, USUAL_NAMES } from './json-answers.js';
 import { ASKS_A_TEXT, RequestBodies, type Sending } from './request-bodies.js';
 import type { Site } from './site.js';
 import type { Answer } from './transport.js';
-
-/** One request with its answer, and the page in it where it is one. */
-export interface HttpExchange {
-  readonly purpose: Purpose['kind'];
-  readonly request: HttpRequest;
-  readonly response: HttpResponse;
-  readonly headers: Answer['headers'];
-  readonly page: HtmlPage | null;
-  readonly text: string;
-}
 
 /** What script of the app would do and know, which a browser without script takes from the simulation. */
 export interface Simulated {
@@ -107,6 +99,40 @@ export class HttpBrowser {
     }
     this.state = turn.browser;
     this.cutShort = turn.cutShort;
+  }
+
+  /**
+   * Makes the request of a machine, of which a browser keeps nothing.
+   *
+   * @param request as it was simulated, with a key of the simulation
+   * @param key the one that the app knows
+   */
+  async asMachine(request: HttpRequest, key: string): Promise<void> {
+    const { address, config, transport } = this.site;
+    const { apiKeys } = this.policy;
+    const { method, path, query, origin, client } = request;
+    if (apiKeys === null) return;
+    const { sent, name } = apiKeys;
+    const shown = parameterOf(query, name);
+    const own = sent === 'address' && shown !== null ? query.replace(shown, encodeURIComponent(key)) : query;
+    const host = new URL(origin).host;
+    const isHome = origin === this.policy.origin;
+    const headers = {
+      host: isHome && !config.isForwarding ? address.host : host,
+      accept: 'application/json',
+      'user-agent': 'cavrin',
+      ...(config.isForwarding ? { 'x-forwarded-proto': origin.slice(0, origin.indexOf(':')) } : {}),
+      ...(config.isForwarding && client !== SOME_CLIENT ? { 'x-forwarded-for': client } : {}),
+      ...(sent === 'bearer' ? { authorization: `Bearer ${key}` } : {}),
+      ...(sent === 'header' ? { [name]: key } : {}),
+    };
+    const answer = await transport.send(method, path + own, headers);
+    const location = [answer.headers['location'] ?? []].flat()[0] ?? null;
+    const response = respond(answer.status, {
+      location: location === null ? null : address.inPolicy(location, path + query),
+    });
+    const { headers: came, body: text } = answer;
+    this.exchanges.push({ purpose: 'machine', request, response, headers: came, page: null, text });
   }
 
   private get policy(): Policy {
@@ -201,6 +227,7 @@ export class HttpBrowser {
       menu: this.menuOn(page, request) ?? [],
       parts: [],
       reader: null,
+      actor: null,
       ...this.frontEnd.pageAt(request.path),
       again,
       token: csrf === null ? null : page.tokenIn(csrf.field),

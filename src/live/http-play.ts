@@ -11,7 +11,6 @@ import {
   initialState,
   isAdministration,
   type LiveStep,
-  type Message,
   type Observed,
   outcomeOf,
   ownOf,
@@ -24,7 +23,8 @@ import { answersFor } from './answers.js';
 import type { Deeds } from './deeds.js';
 import type { Answers } from './form-filling.js';
 import { Hindered } from './hindered.js';
-import { HttpBrowser, type HttpExchange, type Simulated } from './http-browser.js';
+import { HttpBrowser, type Simulated } from './http-browser.js';
+import { asExchange, messageOf, type HttpExchange } from './http-exchange.js';
 import type { Site } from './site.js';
 import { Links } from './links.js';
 import { NoAnswer } from './transport.js';
@@ -116,6 +116,12 @@ export class HttpPlay implements WalkPlay {
     if (isAdministration(action)) return this.deeds.administer(action);
     if (isAtProvider(this.site.stage, result) || action.verb === 'plant-answer') {
       throw new NotPlayable(AT_PROVIDER);
+    }
+    if (action.verb === 'send' && action.key !== undefined) {
+      const [made] = result.played.exchanges;
+      const key = this.deeds.keyOf(action.key.account, action.key.isOld);
+      if (made !== undefined) await browser.asMachine(made.request, key);
+      return;
     }
     if (action.verb === 'copy' || action.verb === 'plant') {
       this.give(browser, this.browser(action.to), action, clock);
@@ -301,23 +307,3 @@ function asksOtherScheme({ played: { exchanges } }: StepResult, { origin }: Poli
   const scheme = origin.slice(0, origin.indexOf(':'));
   return exchanges.some(({ request }) => !request.origin.startsWith(`${scheme}:`));
 }
-
-function messageOf({
-  request: { method, path, query },
-  response: { status, location, body },
-}: HttpExchange): Message {
-  return {
-    method,
-    target: path + query,
-    status,
-    location,
-    isAgain: body.kind === 'page' && body.again !== null,
-  };
-}
-
-function asExchange({ purpose, request, response }: HttpExchange) {
-  const explanation = { seenAs: null, reason: 'served', decidedBy: [] } as const;
-  return { purpose, request, response, explanation, visitor: NOBODY, route: null };
-}
-
-const NOBODY = { account: null } as never;

@@ -51,8 +51,10 @@ export class Subject {
       (text) => this.resolve(text),
       this.always,
     );
-    for (const { passwordIn } of config.accounts.values()) {
-      if (passwordIn !== null) this.secrets.add(around.env[passwordIn]);
+    for (const { passwordIn, keyIn } of config.accounts.values()) {
+      for (const variable of [passwordIn, keyIn]) {
+        if (variable !== null) this.secrets.add(around.env[variable]);
+      }
     }
     if (config.clock === 'preload' && !existsSync(around.preload)) {
       throw new RunEnded(

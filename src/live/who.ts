@@ -1,6 +1,6 @@
 import { ASPECTS, SOMEBODY, type Aspect, type LiveConfig, type Observed } from '../core/internal.js';
 import { parsed, valueAt } from './json-answers.js';
-import type { HttpExchange } from './http-browser.js';
+import type { HttpExchange } from './http-exchange.js';
 import type { HtmlPage } from './html-page.js';
 
 /** Whom the app says that it takes the visitor for, or why that is not told. */

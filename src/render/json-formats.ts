@@ -27,13 +27,14 @@ export const findingsFormat = z.strictObject({
 export type FindingsJson = z.infer<typeof findingsFormat>;
 
 const exchange = z.strictObject({
-  /** navigate, login, call or refresh. */
+  /** navigate, login, call, refresh or machine. */
   purpose: z.string(),
   method: z.string(),
   target: z.string(),
   status: z.int(),
   location: z.string().nullable(),
   seenAs: z.string(),
+  actedBy: z.string().nullable(),
   why: z.string(),
 });
 
@@ -47,6 +48,10 @@ const step = z.strictObject({
   lands: z.string().nullable(),
   status: z.int().nullable(),
   seenAs: z.string().nullable(),
+  /** Who acts for that account; null where nobody does. */
+  actedBy: z.string().nullable(),
+  /** The name of the barrier that stopped the visitor; null where none did. */
+  barrier: z.string().nullable(),
   why: z.string().nullable(),
   decidedBy: place.nullable(),
   via: z.array(z.string()),
@@ -156,7 +161,13 @@ export const whyFormat = z.strictObject({
     }),
   ),
   audience: z.strictObject({ words: z.string(), by: z.string(), line: z.int() }).nullable(),
-  visitor: z.strictObject({ account: z.string().nullable(), roles: z.array(z.string()), reason: z.string() }),
+  visitor: z.strictObject({
+    account: z.string().nullable(),
+    /** Who acts for that account; null where nobody does. */
+    actedBy: z.string().nullable(),
+    roles: z.array(z.string()),
+    reason: z.string(),
+  }),
   admitted: z.string(),
   /** The name of the barrier that stops the visitor. */
   barrier: z.string().nullable(),
@@ -223,6 +234,8 @@ export const proofFormat = z.strictObject({
     z.strictObject({
       words: z.string(),
       account: z.string().nullable(),
+      /** Whether that is a machine's. */
+      machine: z.boolean(),
       /** The accounts that it speaks for. */
       alike: z.array(z.string()),
       browsers: z.int(),

@@ -62,10 +62,11 @@ function exchangeLines(exchange: Exchange, policy: YamlText, palette: Palette): 
     ...(response.allow.length === 0 ? [] : [`Allow: ${response.allow.join(', ')}`]),
     ...bodyWords(response.body),
   ];
-  const { decidedBy, reason, seenAs } = explanation;
+  const { decidedBy, reason, seenAs, actedBy = null } = explanation;
   const line = positionOf(policy.source, policy.placeOf(decidedBy).start).line;
   const by = visitor.by === null || explanation.seenAs === null ? '' : ` by ${visitor.by}`;
-  const decision = `${reason}, seen as ${seenAs ?? 'guest'}${by}${decidedBy.length === 0 ? '' : ` (line ${line})`}`;
+  const acting = actedBy === null ? '' : ` for whom ${actedBy} acts`;
+  const decision = `${reason}, seen as ${seenAs ?? 'guest'}${acting}${by}${decidedBy.length === 0 ? '' : ` (line ${line})`}`;
   const same = (text: string) => text;
   return [
     { mark: '→', text: asked.join(' · '), tint: same },

@@ -25,6 +25,9 @@ const EVENTS: Readonly<Record<Exposure['event'], string>> = {
   'password-changed': 'the password is changed',
   unattended: 'the last step in it',
   sent: 'it is sent',
+  made: 'it is made',
+  rotated: 'there is another',
+  revoked: 'it is called back',
 };
 
 const CREDENTIALS: Readonly<Record<Exposure['credential'], string>> = {
@@ -35,6 +38,7 @@ const CREDENTIALS: Readonly<Record<Exposure['credential'], string>> = {
   browser: 'browser left alone',
   'reset-link': 'link for a new password',
   'sign-in-link': 'link to log in by',
+  key: 'key of a machine',
 };
 
 /** What is exposed and since when: `access token`, `the logout`. */
@@ -52,10 +56,10 @@ export function endsWords({ ends, isAttained }: Exposure): string {
 }
 
 /** Who takes part in a scene. */
-export function castWords({ account, alike, browsers, tabs, thief, administrator }: Cast): string {
+export function castWords({ account, machine, alike, browsers, tabs, thief, administrator }: Cast): string {
   const who = account === null ? 'any account' : anyOf([account, ...alike]);
   const person = [
-    `one person (${who})`,
+    `${machine ? 'one machine' : 'one person'} (${who})`,
     browsers > 1 ? `in ${browsers} browsers` : '',
     tabs > 1 ? `with ${tabs} tabs` : '',
   ];

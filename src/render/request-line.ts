@@ -14,5 +14,5 @@ export function requestLine(
   const line = decidedBy.length === 0 ? '' : ` (line ${lineOf(decidedBy)})`;
   const time = formatDuration(entry.time).padStart(8);
   const asked = `${entry.method} ${printable(entry.target)}`;
-  return `${palette.quiet(time)} ${asked} ${tint(String(status))}${way} · ${palette.person(printable(entry.seenAs))} · ${entry.why}${line}`;
+  return `${palette.quiet(time)} ${asked} ${tint(String(status))}${way} · ${palette.person(printable(entry.actedBy === null ? entry.seenAs : `${entry.seenAs} by ${entry.actedBy}`))} · ${entry.why}${line}`;
 }

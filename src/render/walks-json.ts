@@ -40,6 +40,8 @@ function stepJson(result: StepResult, input: YamlText, policy: YamlText): StepJs
     lands: outcome.lands,
     status: outcome.status,
     seenAs: outcome.seenAs,
+    actedBy: outcome.actedBy,
+    barrier: outcome.barrier,
     why: outcome.why,
     decidedBy: decidedBy === null || decidedBy.length === 0 ? null : startOf(policy.placeOf(decidedBy)),
     via: [...outcome.via],

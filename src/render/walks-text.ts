@@ -222,8 +222,8 @@ function askedWords(result: StepResult): string {
 }
 
 function seenWords(result: StepResult): string {
-  const { seenAs } = result.outcome;
-  if (seenAs !== null) return printable(seenAs);
+  const { seenAs, actedBy } = result.outcome;
+  if (seenAs !== null) return printable(actedBy === null ? seenAs : `${seenAs} by ${actedBy}`);
   return result.step.action.verb === 'wait' ? '' : '–';
 }
 

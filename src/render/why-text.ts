@@ -66,6 +66,10 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
     const whom = `stops ${printable(audienceWords(barrier.stops.audience))}`;
     rows.push(['barrier', `${palette.bad(printable(barrier.name))} ${whom} ${line(barrier.at)}`]);
   }
+  if (explained.closedBy !== null) {
+    const [, key] = explained.closedBy;
+    rows.push(['acting', `${ACTING[String(key)] ?? ''} ${line(explained.closedBy)}`]);
+  }
   rows.push(['outcome', outcomeWords(explained, palette.good, palette.bad)]);
   for (const each of explained.lacking) rows.push(['lacks', lackWords(each)]);
   rows.push(['the way', wayWords(explained)]);
@@ -93,6 +97,14 @@ export function whyText(explained: Explained, who: LoginState, policy: YamlText,
     .join('');
 }
 
+/** What the rules of acting for somebody say, by the key that does. */
+const ACTING: Readonly<Record<string, string>> = {
+  not: 'closed to whoever acts for somebody',
+  start: 'whoever acts for somebody acts for nobody else meanwhile',
+  of: 'nobody acts for that account',
+  by: 'this visitor acts for nobody',
+};
+
 function lineOf(policy: YamlText, at: At): number {
   return positionOf(policy.source, policy.placeOf(at).start).line;
 }
@@ -116,7 +128,8 @@ function visitorWords({ visitor, given }: Explained, who: LoginState): string {
     `known by a ${visitor.by ?? 'session'}`,
     ...(who.time > 0 ? [`logged in ${formatDuration(who.time)} ago`] : []),
   ];
-  return `${printable(visitor.account)}: ${printable(parts.join('; '))}`;
+  const acted = visitor.actedBy === null ? '' : `, for whom ${visitor.actedBy} acts`;
+  return `${printable(visitor.account + acted)}: ${printable(parts.join('; '))}`;
 }
 
 function outcomeWords(
@@ -197,7 +210,12 @@ export function whyJson(explained: Explained, who: LoginState, policy: YamlText)
       grounds === null
         ? null
         : { words: audienceWords(grounds.audience), by: grounds.by, line: lineOf(policy, grounds.at) },
-    visitor: { account: visitor.account, roles: [...visitor.roles], reason: visitor.reason },
+    visitor: {
+      account: visitor.account,
+      actedBy: visitor.actedBy,
+      roles: [...visitor.roles],
+      reason: visitor.reason,
+    },
     admitted,
     barrier: explained.barrier?.name ?? null,
     lacks: explained.lacking.map(lackWords),

@@ -12,6 +12,7 @@ import {
   type HttpRequest,
   type Login,
   type Method,
+  type Policy,
 } from '../core/internal.js';
 import type { Site } from './site.js';
 import type { Wire } from './wire.js';
@@ -70,6 +71,7 @@ export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Op
     query: mark < 0 || target.length === mark + 1 ? '' : openQuery(target, mark, site, wire),
     cookie,
     authorization: wire.openAuthorization(text('authorization'), opened),
+    apiKey: site.policy.apiKeys?.sent === 'header' ? wire.openKey(text(site.policy.apiKeys.name)) : '',
     accept: wantsPage(arrived) ? 'text/html' : 'application/json',
     referer: targetOf(text('referer')),
     client: clientOf(arrived.peer, text('x-forwarded-for')),
@@ -184,7 +186,7 @@ function targetOf(referer: string): string {
 
 /** The query of an answer of an identity provider with handles in the place of what was sealed; any other as it was sent. */
 function openQuery(target: string, mark: number, { policy }: Site, wire: Wire): string {
-  const query = target.slice(mark);
+  const query = withOpenKey(target.slice(mark), policy, wire);
   const path = pathIn(target);
   if (!policy.providers.some(({ back }) => pathOf(back.path) === path)) return query;
   const opened = (['code', 'state'] as const).flatMap((name) => {
@@ -192,6 +194,17 @@ function openQuery(target: string, mark: number, { policy }: Site, wire: Wire): 
     return value === null ? [] : [[name, wire.seals.open(value)] as const];
   });
   return opened.reduce((all, [name, value]) => withParameter(all, name, value), '');
+}
+
+/** A query with a handle in the place of a machine's key, where that stands in the address. */
+function withOpenKey(query: string, { apiKeys }: Policy, wire: Wire): string {
+  if (apiKeys?.sent !== 'address') return query;
+  const parts = query.slice(1).split('&');
+  const opened = parts.map((part) => {
+    const shown = parameterOf(`?${part}`, apiKeys.name);
+    return shown === null ? part : withParameter('', apiKeys.name, wire.openKey(shown)).slice(1);
+  });
+  return `?${opened.join('&')}`;
 }
 
 const LINK = /^link-\d+$/;

@@ -146,6 +146,7 @@ function bodyOf(view: View): Content {
         ? json({
             path: decided.route?.path ?? request.path,
             for: body.reader,
+            ...(body.actor === null ? {} : { 'acted-by': body.actor }),
             menu: body.menu,
             parts: body.parts,
             loads: body.loads,

@@ -75,8 +75,8 @@ export class Site {
   /** Whether so much is on record that nothing more is answered. */
   get isFull(): boolean {
     const { sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked } = this.current;
-    const { accounts, attempts } = this.current;
-    const kinds = [sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked];
+    const { accounts, attempts, keys } = this.current;
+    const kinds = [sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked, keys];
     const signedUp = accounts.size - this.policy.accounts.size;
     return (
       Math.max(attempts.size, signedUp) >= MOST_RECORDS ||
@@ -98,7 +98,7 @@ export class Site {
 
   /** Does to the app what only its keeper can. */
   administer(what: Administration): void {
-    this.current = administer(this.policy, this.current, what);
+    this.current = administer(this.policy, this.current, what, new FixedClock(this.time.now()));
   }
 
   /** Puts everything back to the start but the time. */

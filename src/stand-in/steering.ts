@@ -1,8 +1,10 @@
 import {
   type Administration,
   factChanges,
+  FixedClock,
   flagsSchema,
   handle,
+  keyFault,
   linkRules,
   parseDuration,
   type Recorded,
@@ -28,6 +30,15 @@ export interface Message {
   readonly text: string;
 }
 
+/** A key that a machine has or had, as a request shows it. */
+export interface StandingKey {
+  readonly account: string;
+  readonly key: string;
+  readonly counts: boolean;
+  /** Why it does not count; null while it does. */
+  readonly because: string | null;
+}
+
 /** All that the steering pages show, as `GET /-/state` gives it. */
 export interface Standing {
   readonly now: Seconds;
@@ -38,7 +49,10 @@ export interface Standing {
     readonly roles: readonly string[];
     readonly facts: Readonly<Record<string, string | readonly string[] | null>>;
     readonly state: string;
+    readonly isMachine: boolean;
   }[];
+  /** The keys of machines, as they go over the wire. */
+  readonly keys: readonly StandingKey[];
   /** The switches of the app. */
   readonly flags: Readonly<Record<string, 'on' | 'off'>>;
   readonly messages: readonly Message[];
@@ -51,17 +65,33 @@ export function standingOf(site: Site, wire: Wire): Standing {
     now,
     clock: site.time.kind,
     records: recordsOf(site.stage, site.state, now),
-    accounts: [...site.state.accounts.values()].map(({ name, given, facts, state }) => ({
+    accounts: [...site.state.accounts.values()].map(({ name, given, facts, state, key }) => ({
       name,
       roles: given,
       facts: writtenFacts(facts),
       state,
+      isMachine: key,
     })),
+    keys: keysOf(site, wire, now),
     flags: writtenFlags(
       new Map([...site.policy.flags.keys()].map((flag) => [flag, site.state.flags.has(flag)])),
     ),
     messages: messagesOf(site, wire),
   };
+}
+
+function keysOf({ policy, state }: Site, wire: Wire, now: Seconds): StandingKey[] {
+  const rules = policy.apiKeys;
+  if (rules === null) return [];
+  return state.keys.map((key, index) => {
+    const because = keyFault(rules, key, new FixedClock(now));
+    return {
+      account: key.account,
+      key: wire.seals.seal(handle('key', index)),
+      counts: because === null,
+      because,
+    };
+  });
 }
 
 function messagesOf(site: Site, wire: Wire): Message[] {
@@ -87,6 +117,8 @@ export const DEEDS = [
   'set-facts',
   'set-password',
   'set-flag',
+  'rotate-key',
+  'revoke-key',
   'restart-app',
   'reset',
 ] as const;
@@ -123,7 +155,11 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
     }
     default: {
       const account = fields.get('account') ?? '';
-      if (!site.state.accounts.has(account)) return UNKNOWN_ACCOUNT;
+      const known = site.state.accounts.get(account);
+      if (known === undefined) return UNKNOWN_ACCOUNT;
+      if ((deed === 'rotate-key' || deed === 'revoke-key') !== known.key && IS_OF_SECRETS.has(deed)) {
+        return known.key ? 'account: a machine has no password' : 'account: name one that has a key';
+      }
       const what = administration(deed, account, fields);
       if (what.verb === 'set-roles') {
         const unknown = what.roles.find((role) => !site.policy.roles.has(role));
@@ -134,6 +170,9 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
     }
   }
 }
+
+/** What is done to the password of a person, or to the key of a machine. */
+const IS_OF_SECRETS: ReadonlySet<Deed> = new Set<Deed>(['set-password', 'rotate-key', 'revoke-key']);
 
 const UNKNOWN_ACCOUNT = 'account: name one that there is';
 
@@ -150,7 +189,7 @@ function readJson<Value>(
 }
 
 function administration(
-  verb: 'suspend' | 'delete-account' | 'set-roles' | 'set-password',
+  verb: 'suspend' | 'delete-account' | 'set-roles' | 'set-password' | 'rotate-key' | 'revoke-key',
   account: string,
   fields: ReadonlyMap<string, string>,
 ): Administration {

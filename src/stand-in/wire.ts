@@ -137,7 +137,16 @@ export class Wire {
 
   /** An Authorization header as the app half reads it, with the handle in the place of the token. */
   openAuthorization(header: string, opened: ReadonlyMap<string, string>): string {
-    return header === '' ? '' : `Bearer ${opened.get(bearerOf(header) ?? '') ?? ''}`;
+    if (header === '') return '';
+    const token = bearerOf(header) ?? '';
+    const key = this.policy.apiKeys?.sent === 'bearer' ? this.openKey(token) : '';
+    return `Bearer ${key === '' ? (opened.get(token) ?? '') : key}`;
+  }
+
+  /** The handle of a machine's key; empty for what is none. */
+  openKey(shown: string): string {
+    const handle = this.seals.open(shown);
+    return indexOf('key', handle) < 0 ? '' : handle;
   }
 
   private remember(cookie: string, end: Seconds): void {

@@ -64,6 +64,7 @@ test('once too much is on record nothing more is answered, until a reset', async
     query: '',
     cookie: '',
     authorization: '',
+    apiKey: '',
     accept: 'text/html',
     referer: '',
     client: '203.0.113.7',

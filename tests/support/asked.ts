@@ -25,6 +25,7 @@ export class Asked {
       query: query === undefined ? '' : `?${query}`,
       cookie: '',
       authorization: '',
+      apiKey: '',
       referer: '',
       client: '203.0.113.7',
       crossSite: false,

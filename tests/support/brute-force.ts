@@ -126,6 +126,7 @@ export class BruteForce {
       opened.set(name, Math.max(opened.get(name) ?? -1, ticks));
     };
     for (const link of linksOf(this.scene)) this.linkRead(link, account ?? '', note);
+    if (stage.app.policy.apiKeys !== null) this.keysShown(note);
     for (const { situation } of moments) {
       if (!situation.browsers.has(PERSON)) continue;
       for (const what of ['session', 'access', 'refresh', 'remember'] as const) {
@@ -197,6 +198,30 @@ export class BruteForce {
     }
   }
 
+  /** The key of each machine, shown at each tick after what comes to it. */
+  private keysShown(note: (name: string, ticks: number) => void): void {
+    const { stage, moves } = this.scene;
+    const verbs = { made: null, rotated: 'rotate-key', revoked: 'revoke-key', suspended: 'suspend' } as const;
+    for (const { name: account, key } of stage.app.policy.accounts.values()) {
+      if (!key) continue;
+      for (const [event, verb] of Object.entries(verbs)) {
+        const start = firstSituation(stage.app.policy);
+        const move = verb === null ? null : ({ browser: PERSON, action: { verb, account } } as const);
+        const after = move === null ? start : takeMove(stage, start, move, false)[0]?.after;
+        const shown = moves.filter(
+          ({ action }) => action.verb === 'send' && action.key?.isOld === (event === 'rotated'),
+        );
+        let moment = this.moment(after ?? start);
+        for (let ticks = 0; ticks <= FOR_EVER; ticks++, moment = this.later(moment)) {
+          const isOpen = shown.some((each) =>
+            takeMove(stage, moment.situation, each, false, opens(false)).some(({ isSeen }) => isSeen),
+          );
+          if (isOpen) note(`key ${event}`, ticks);
+        }
+      }
+    }
+  }
+
   private readonly explored = new Set<string>();
 
   private leftAlone(situation: Situation, moves: readonly Move[], note: (ticks: number) => void): void {
@@ -205,6 +230,7 @@ export class BruteForce {
       const isOpened = moves.some(
         (move) =>
           (move.action.verb === 'visit' || move.action.verb === 'send') &&
+          !('key' in move.action) &&
           takeMove(this.scene.stage, moment.situation, move, false, opens(false)).some(
             ({ isSeen }) => isSeen,
           ),

@@ -24,13 +24,19 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
   );
   const addresses = [...new Set(sampled), ...ODD];
   const names = [...policy.accounts.keys()];
+  const people = names.filter((name) => policy.accounts.get(name)?.key !== true);
   const roles = [...policy.roles.keys()];
   const address = fc.constantFrom(...addresses);
   const account = fc.constantFrom(...names);
   const from = fc.constantFrom(null, null, OTHER_SITE);
   const door = fc.constantFrom(null, ...policy.logins.map((each) => each.name));
   const login = fc
-    .tuple(account, fc.constantFrom('right', 'right', 'right', 'wrong'), fc.boolean(), door)
+    .tuple(
+      fc.constantFrom(...people),
+      fc.constantFrom('right', 'right', 'right', 'wrong'),
+      fc.boolean(),
+      door,
+    )
     .map(([name, given, remember, at]): Action => {
       const password = given === 'right' ? (policy.accounts.get(name)?.password ?? '') : 'wrong';
       return {
@@ -100,7 +106,9 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
     { weight: 1, arbitrary: account.map((name): Action => ({ verb: 'delete-account', account: name })) },
     {
       weight: 1,
-      arbitrary: account.map((name): Action => ({ verb: 'set-password', account: name, password: 'new' })),
+      arbitrary: fc
+        .constantFrom(...people)
+        .map((name): Action => ({ verb: 'set-password', account: name, password: 'new' })),
     },
     {
       weight: 1,
@@ -145,6 +153,33 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
       },
       { weight: 1, arbitrary: fc.constant<Action>({ verb: 'logout-provider', provider }) },
     );
+  }
+  const machines = names.filter((name) => policy.accounts.get(name)?.key === true);
+  if (machines.length > 0) {
+    const machine = fc.constantFrom(...machines);
+    const shown = fc.tuple(machine, fc.boolean(), fc.constantFrom('GET', 'POST', 'HEAD'), address);
+    actions.push(
+      {
+        weight: 6,
+        arbitrary: shown.map(([bot, isOld, method, to]): Action => ({
+          ...({ verb: 'send', method, address: to, from: null } as const),
+          key: { account: bot, isOld },
+        })),
+      },
+      { weight: 2, arbitrary: machine.map((each): Action => ({ verb: 'rotate-key', account: each })) },
+      { weight: 1, arbitrary: machine.map((each): Action => ({ verb: 'revoke-key', account: each })) },
+    );
+  }
+  const { impersonation } = policy;
+  if (impersonation !== null) {
+    const { start, stop } = impersonation;
+    const starts = [...names, 'nobody'].map((name) => start.path.replace(/:[^/]+/, name));
+    actions.push({
+      weight: 8,
+      arbitrary: fc
+        .constantFrom(...starts, ...starts, stop.path)
+        .map((to): Action => ({ verb: 'send', method: 'POST', address: to, from: null })),
+    });
   }
   if (policy.secondFactor !== null) {
     const code = fc
@@ -196,7 +231,8 @@ function told({ steps: taken }: Walk): string {
 }
 
 /** Every length of time that a policy compares anything with. */
-function limitsOf({ session, tokens, remember, secondFactor, login, confirm }: Policy): number[] {
+function limitsOf(policy: Policy): number[] {
+  const { session, tokens, remember, secondFactor, login, confirm, apiKeys, impersonation } = policy;
   const limits = [
     60,
     session.idle,
@@ -211,6 +247,9 @@ function limitsOf({ session, tokens, remember, secondFactor, login, confirm }: P
     secondFactor?.life,
     login?.attempts?.pause,
     confirm?.life,
+    apiKeys?.life,
+    apiKeys?.overlap,
+    impersonation?.life,
   ];
   return limits.filter((limit) => typeof limit === 'number');
 }

@@ -5,7 +5,8 @@ import { LONGEST_FROZEN } from '../../src/core/browser/tabs';
 import { answered, type Answered } from '../../src/core/play/stage';
 import { isAdministration } from '../../src/core/steps/all-steps';
 import type { Walk } from '../../src/core/steps/walk';
-import { steer, steeringFields, told } from './over-the-wire';
+import { steer, told } from './over-the-wire';
+import { steeringFields } from './steering';
 import { Person } from './person';
 import { sendOver } from './wire-browser';
 

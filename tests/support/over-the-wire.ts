@@ -6,16 +6,16 @@ import { initialState, type AppState } from '../../src/core/app/app';
 import type { HeldTokens } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/time/clock';
 import type { Policy } from '../../src/core/language/policy';
-import { deedOf, type Action, type PersonAction } from '../../src/core/steps/all-steps';
+import { deedOf, type PersonAction } from '../../src/core/steps/all-steps';
 import type { PlantAnswer } from '../../src/core/steps/provider-steps';
 import { PROVIDER_PATHS } from '../../src/core/vocabulary/provider-paths';
-import { writtenFacts, writtenFlags, type SetFacts, type SetFlag } from '../../src/core/steps/administration';
 import { given, type Giving } from '../../src/core/credentials/holdings';
 import { playWalk, type StepResult } from '../../src/core/walks/runner';
 import { answered, stageOf, type Answered, type Stage } from '../../src/core/play/stage';
 import type { Walk } from '../../src/core/steps/walk';
 import { thawed } from '../../src/core/browser/tabs';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
+import { steeringFields } from './steering';
 import { sendOver, WireBrowser } from './wire-browser';
 
 const DIST = join(__dirname, '..', '..', 'dist');
@@ -53,7 +53,7 @@ export async function steer(
 
 /** A request with all that was decided on it, as one line. */
 export const told = (entry: Answered) =>
-  `${entry.method} ${entry.target} ${entry.status} ${entry.location ?? '-'} ${entry.seenAs} ${entry.why}`;
+  `${entry.method} ${entry.target} ${entry.status} ${entry.location ?? '-'} ${entry.seenAs} ${entry.actedBy ?? ''} ${entry.why}`;
 
 /**
  * Plays a walk against a stand-in, over HTTP and with tough-cookie as the jar, and gives every difference from the
@@ -152,6 +152,8 @@ class WirePlay {
       case 'set-facts':
       case 'set-flag':
       case 'set-password':
+      case 'rotate-key':
+      case 'revoke-key':
       case 'restart-app':
         // What is not there is left alone in a walk, and refused by the steering interface.
         if (!('account' in action) || this.state.accounts.has(action.account)) {
@@ -159,7 +161,8 @@ class WirePlay {
         }
         break;
       default:
-        await browser.play(await this.deed(browser, action, result), clock);
+        if (action.verb === 'send' && action.key !== undefined) await this.sendByKey(result);
+        else await browser.play(await this.deed(browser, action, result), clock);
     }
     this.learn(browser.state.tab.tokens);
     const seen = this.standIn.site.entries.filter(({ number }) => number > before).map(told);
@@ -171,6 +174,28 @@ class WirePlay {
       `at ${at ?? 'no page'} ${page?.status ?? ''} with ${page?.parts.join(' ') ?? ''}`,
       `holds ${(await this.held(browser)).join(' ')}`,
     ];
+  }
+
+  /** A machine's request, with the key as the steering pages show it. */
+  private async sendByKey({ played }: StepResult): Promise<void> {
+    const { apiKeys } = this.stage.app.policy;
+    const [made] = played.exchanges;
+    if (apiKeys === null || made === undefined) return;
+    const { address } = this.standIn;
+    const { method, path, query, origin, authorization, apiKey, client } = made.request;
+    const standing = await sendOver(address, 'GET', '/-/state', { host: new URL(address).host });
+    const { keys } = JSON.parse(standing.body) as { keys: { key: string }[] };
+    const wire = (text: string) =>
+      text.replace(/\bkey-(\d+)/, (_, number) => keys[Number(number) - 1]?.key ?? '');
+    const { host } = new URL(origin);
+    const isHome = origin === this.stage.app.policy.origin;
+    await sendOver(address, method, path + wire(query), {
+      host: isHome ? new URL(address).host : host,
+      accept: 'application/json',
+      'x-forwarded-for': client,
+      ...(authorization === '' ? {} : { authorization: wire(authorization) }),
+      ...(apiKey === '' ? {} : { [apiKeys.name]: wire(apiKey) }),
+    });
   }
 
   private async deed(browser: WireBrowser, action: PersonAction, { played }: StepResult): Promise<Deed> {
@@ -302,24 +327,6 @@ class WirePlay {
     };
     return Object.entries(found).flatMap(([what, is]) => (is ? [what] : []));
   }
-}
-
-/** The form fields by which the stand-in is told what to do. */
-export function steeringFields(action: Action): Record<string, string> {
-  const { account, roles, password, facts, flags } = action as {
-    account?: string;
-    roles?: readonly string[];
-    password?: string;
-    facts?: SetFacts['facts'];
-    flags?: SetFlag['flags'];
-  };
-  return {
-    ...(account === undefined ? {} : { account }),
-    ...(roles === undefined ? {} : { roles: roles.join(',') }),
-    ...(password === undefined ? {} : { password }),
-    ...(facts === undefined ? {} : { facts: JSON.stringify(writtenFacts(facts)) }),
-    ...(flags === undefined ? {} : { flags: JSON.stringify(writtenFlags(flags)) }),
-  };
 }
 
 /** A form filled in with other fields. */

@@ -3,53 +3,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import type { Policy } from '../../src/core/language/policy';
-import { pathOf } from '../../src/core/app/router';
+import { pathOf } from '../../src/core/app/endpoints';
 import { ignoreLoops, isOn, leaveBy, sentCode, settled } from './in-page';
 import { chromiumOptions } from '../../src/live/chromium-options';
-import { isAdministration } from '../../src/core/steps/all-steps';
 import { takes } from '../../src/core/app/logins';
 import type { ChangePassword } from '../../src/core/steps/change-password';
 import type { Login } from '../../src/core/steps/login';
-import type { Step, Walk } from '../../src/core/steps/walk';
+import type { Step } from '../../src/core/steps/walk';
 
 const OPTIONS = chromiumOptions(process.env['CHROMIUM'] ?? '/usr/bin/chromium');
 
 /** Starts the Chromium that all people share who do not close theirs. */
 export function startChromium(): Promise<Browser> {
   return chromium.launch(OPTIONS);
-}
-
-/** What a person can do at a browser, besides asking whoever keeps the app to do something. */
-const DOABLE = new Set<Step['action']['verb']>([
-  'visit',
-  'follow',
-  'send',
-  'login',
-  'code',
-  'sign-up',
-  'confirm',
-  'change-password',
-  'ask-reset',
-  'reset',
-  'ask-link',
-  'open-link',
-  'logout',
-  'reload',
-  'back',
-  'wait',
-  'new-tab',
-  'close-tab',
-  'close-browser',
-  'open-browser',
-  'clear-cookies',
-]);
-
-/** Whether a person could do a walk: without a stolen credential, another network or requests of one instant. */
-export function isDoable(walk: Walk): boolean {
-  return walk.steps.every(
-    ({ action, connectsFrom }) =>
-      connectsFrom === null && (isAdministration(action) || DOABLE.has(action.verb)),
-  );
 }
 
 /** A person at a real browser. */

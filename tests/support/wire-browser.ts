@@ -273,6 +273,7 @@ function readPage(text: string): Omit<Extract<Body, { kind: 'page' }>, 'kind'> {
     parts: shown.map(([, part = '']) => part),
     refusals: page?.refusals ?? null,
     reader: seenAs === 'guest' ? null : seenAs,
+    actor: /data-acted-by="([^"]*)"/.exec(text)?.[1] ?? null,
     guard: page?.guard ?? null,
     loads: page?.loads ?? [],
     again: page?.again ?? againIn(text),

@@ -27,6 +27,8 @@ export interface Answer {
 export interface Explanation {
   /** The account that the app took the visitor for; null for a guest. */
   readonly seenAs: string | null;
+  /** Who acts for that account; left out where nobody does. */
+  readonly actedBy?: string | null;
   readonly reason: Reason;
   /** The place of the policy that decided. */
   readonly decidedBy: Path;

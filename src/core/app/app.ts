@@ -3,7 +3,8 @@ import { instantOf, type Instant } from '../time/clock.js';
 import type { FormName } from '../http/messages.js';
 import type { Account, Policy } from '../language/policy.js';
 import type { Audience } from '../vocabulary/audience.js';
-import { pathOf, Router } from './router.js';
+import { pathOf } from './endpoints.js';
+import { Router } from './router.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { Reason } from './reasons.js';
 
@@ -67,6 +68,10 @@ export interface AppState {
   /** The links that were sent to people. */
   readonly links: readonly LinkSent[];
   readonly remembered: readonly Remembered[];
+  /** The keys of machines. */
+  readonly keys: readonly ApiKey[];
+  /** Whom accounts act for, where that is noted with the account. */
+  readonly acting: ReadonlyMap<string, Acting>;
   /** When accounts were made of which that may be asked; all others were made long ago. */
   readonly joined: ReadonlyMap<string, Instant>;
   /** The switches that are on. */
@@ -98,8 +103,25 @@ export interface SessionRecord {
   readonly asked: string | null;
   /** What the tokens of its forms are told by, which outlasts a renewal; null where forms carry none. */
   readonly secret: number | null;
+  /** Whom whoever has it acts for; null for nobody. */
+  readonly acting: Acting | null;
   /** The number of the last token of a form, where each is good once; else 0. */
   readonly tokens: number;
+}
+
+/** That somebody acts for another account. */
+export interface Acting {
+  readonly account: string;
+  readonly since: Instant;
+}
+
+/** A key by which a machine is known. */
+export interface ApiKey {
+  readonly account: string;
+  readonly madeAt: Instant;
+  /** When another took its place; null while it is the one that the machine uses. */
+  readonly replacedAt: Instant | null;
+  readonly revoked: boolean;
 }
 
 /** A one-time code on its way. */
@@ -198,9 +220,20 @@ export function initialState(policy: Policy, at: Seconds = 0): AppState {
     asked: [],
     links: [],
     remembered: [],
+    keys: keysAtFirst(policy, instantOf(at)),
+    acting: NOBODY,
     joined: joinedBefore(policy, at),
     flags: flagsAtFirst(policy),
   };
+}
+
+const NOBODY: AppState['acting'] = new Map();
+
+/** The keys with which machines start. */
+function keysAtFirst({ accounts }: Policy, madeAt: Instant): ApiKey[] {
+  return [...accounts.values()].flatMap(({ name, key }) =>
+    key ? [{ account: name, madeAt, replacedAt: null, revoked: false }] : [],
+  );
 }
 
 const atFirst = new WeakMap<Policy, ReadonlySet<string>>();
@@ -238,6 +271,8 @@ export function changed(state: AppState, change: Partial<AppState>): AppState {
     asked: change.asked ?? state.asked,
     links: change.links ?? state.links,
     remembered: change.remembered ?? state.remembered,
+    keys: change.keys ?? state.keys,
+    acting: change.acting ?? state.acting,
     joined: change.joined ?? state.joined,
     flags: change.flags ?? state.flags,
   };
@@ -259,11 +294,12 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
     code: change.code === undefined ? record.code : change.code,
     asked: change.asked === undefined ? record.asked : change.asked,
     secret: record.secret,
+    acting: change.acting === undefined ? record.acting : change.acting,
     tokens: change.tokens ?? record.tokens,
   };
 }
 
-type Handed = Credential | 'link' | 'provider' | 'code' | 'asked';
+type Handed = Credential | 'link' | 'provider' | 'code' | 'asked' | 'key';
 
 /** What the browser holds of a record: its kind and number. */
 export function handle(kind: Handed, index: number): string {

@@ -8,7 +8,8 @@ import { redirect, refuseWith } from './answer.js';
 import type { App } from './app.js';
 import type { Identity } from './identify.js';
 import { acceptedReturn } from './return-address.js';
-import { pathOf, type Route } from './router.js';
+import { pathOf } from './endpoints.js';
+import type { Route } from './router.js';
 
 /** The first barrier that stops a visitor at an address; null for none. */
 export function barrierBefore(app: App, route: Route, visitor: Identity, clock: Clock): Barrier | null {
@@ -31,7 +32,7 @@ function barrierTakes({ formPages }: App, { also }: Barrier, { task, login, spel
   const isLogin = login !== null && (task === 'login' || task === null);
   if (isLogin || task === 'code' || isAt('code')) return also.has('login');
   if (task === 'ask-link' || task === 'open-link' || isAt('ask-link')) return also.has('login');
-  return task === null && !isAt('change-password') && !isAt('ask-reset');
+  return (task === null || task === 'act-for') && !isAt('change-password') && !isAt('ask-reset');
 }
 
 /** Whether a visitor is among those whom a barrier stops. */

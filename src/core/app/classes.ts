@@ -6,7 +6,8 @@ import type { Pattern } from '../paths/pattern.js';
 import type { Identity } from './identify.js';
 import { factsAsked, ownParameters, type FactAsked } from '../language/stated.js';
 import type { Refusals } from '../vocabulary/refusal.js';
-import { pathOf, type Route, type Router } from './router.js';
+import { pathOf } from './endpoints.js';
+import type { Route, Router } from './router.js';
 
 /** Pages that treat every visitor alike, so that one of them speaks for all. */
 export interface PageClass {
@@ -175,7 +176,7 @@ export function accountClasses(
   const asked = factsAsked(policy);
   const classes = new Map<string, Account[]>();
   for (const account of accounts) {
-    const { given, roles, facts, secondFactor, state, joined } = account;
+    const { given, roles, facts, secondFactor, state, joined, key: isMachine } = account;
     const key = JSON.stringify([
       [...roles].sort(),
       given.length > 1,
@@ -183,6 +184,7 @@ export function accountClasses(
       secondFactor,
       state,
       joined,
+      isMachine,
     ]);
     const known = classes.get(key);
     if (known === undefined) classes.set(key, [account]);

@@ -27,7 +27,8 @@ export function openForm(
   clock: Clock,
 ): OpenForm {
   const { code } = app.formPages;
-  if (visitor.account === null) return null;
+  // A machine fills in no form.
+  if (visitor.account === null || visitor.by === 'key') return null;
   const { login } = route;
   if (login !== null && (route.task === 'login' || isPage(route, request))) {
     return isStale(app, login, state, request, visitor, clock) ? 'login' : null;

@@ -43,7 +43,8 @@ export function isForeign(
   task: Task | null,
   visitor: Identity,
 ): boolean {
-  if (csrf === null || isSafe(request.method) || request.authorization !== '') return false;
+  if (csrf === null || isSafe(request.method) || visitor.by === 'key') return false;
+  if (request.authorization !== '') return false;
   if (csrf.checksOrigin && request.crossSite) return true;
   if (csrf.token === 'absent' || BY_ITSELF.has(task)) return false;
   if (visitor.session >= 0) return request.form.get(csrf.field) !== tokenOf(state, visitor.session);

@@ -5,6 +5,8 @@ import type { Facts } from '../vocabulary/audience.js';
 import { indexOf, type App, type AppState, type SessionRecord } from './app.js';
 import { shownIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
+import { actedFor } from './acting.js';
+import { keyFault, keyIn } from './keys.js';
 import { SESSION_LIMITS } from './session-limits.js';
 import { isCalledBack } from './called-back.js';
 import { tokenInCookie } from './token-cookies.js';
@@ -16,7 +18,9 @@ export interface Identity {
   readonly roles: ReadonlySet<string>;
   readonly facts: Facts;
   /** What showed it. */
-  readonly by: 'session' | 'token' | null;
+  readonly by: 'session' | 'token' | 'key' | null;
+  /** Who acts for that account; null where nobody does. */
+  readonly actedBy: string | null;
   /** The index of the session that was shown and counts, also that of a guest or one that still waits for its code; else -1. */
   readonly session: number;
   /** Whether a one-time code was given since the login. */
@@ -41,6 +45,7 @@ export const GUEST: Identity = {
   roles: NO_ROLES,
   facts: NO_FACTS,
   by: null,
+  actedBy: null,
   session: -1,
   secondFactor: false,
   since: null,
@@ -49,7 +54,7 @@ export const GUEST: Identity = {
   reason: 'guest',
 };
 
-/** Tells who is asking: the session cookie is asked first, then the bearer token (RFC 6750 §2.1). */
+/** Tells who is asking: the session cookie is asked first, then the key of a machine, then the bearer token (RFC 6750 §2.1). */
 export function identify(app: App, state: AppState, request: HttpRequest, clock: Clock): Identity {
   const visitor = identifyVisitor(app, state, request, clock);
   return visitor.account !== null || state.flags.size === 0 ? visitor : { ...visitor, flags: state.flags };
@@ -59,6 +64,10 @@ function identifyVisitor(app: App, state: AppState, request: HttpRequest, clock:
   const id = shownIn(request.cookie, app.policy.session.cookie);
   const bySession = id === null ? GUEST : identifySession(app, state, id, clock);
   if (bySession.account !== null) return bySession;
+  if (app.policy.apiKeys !== null) {
+    const key = keyIn(app.policy.apiKeys, request);
+    if (key >= 0) return identifyKey(app, state, key, clock);
+  }
   if (request.authorization !== '') {
     return identifyToken(app, state, bearerIndex(request.authorization), clock);
   }
@@ -83,15 +92,19 @@ export function identityOf(app: App, state: AppState, session: number, clock: Cl
   if (account.state !== 'active') return guestBecause(account.state);
   if (record.half) return { ...guestBecause('code-needed'), session };
   const held = app.policy.session.roles === 'at-login' ? record.roles : account.roles;
+  const roles = pickedRoles(app, record.asRole, held);
+  const other = actedFor(app, state, record, roles, clock);
+  const whose = other ?? account;
   return {
-    account: account.name,
-    roles: pickedRoles(app, record.asRole, held),
-    facts: account.facts,
+    account: whose.name,
+    roles: other?.roles ?? roles,
+    facts: whose.facts,
     by: 'session',
+    actedBy: other === null ? null : account.name,
     session,
     secondFactor: record.secondFactor,
     since: record.fresh ? record.startedAt : null,
-    joinedAt: state.joined.get(account.name) ?? null,
+    joinedAt: state.joined.get(whose.name) ?? null,
     flags: state.flags,
     reason: 'served',
   };
@@ -143,10 +156,32 @@ function identifyToken(app: App, state: AppState, index: number, clock: Clock): 
     roles,
     facts: account?.facts ?? NO_FACTS,
     by: 'token',
+    actedBy: null,
     session: -1,
     secondFactor: family.secondFactor,
     since: family.startedAt,
     joinedAt: state.joined.get(family.account) ?? null,
+    flags: state.flags,
+    reason: 'served',
+  };
+}
+
+/** Whom the key of a machine shows. Nobody types a code for it, and it never logs in. */
+function identifyKey(app: App, state: AppState, index: number, clock: Clock): Identity {
+  const record = state.keys[index];
+  const account = state.accounts.get(record?.account ?? '');
+  if (record === undefined || app.policy.apiKeys === null) return guestBecause('guest');
+  if (account === undefined) return guestBecause('account-gone');
+  const fault = keyFault(app.policy.apiKeys, record, clock);
+  if (fault !== null) return guestBecause(fault);
+  if (account.state !== 'active') return guestBecause(account.state);
+  return {
+    ...GUEST,
+    account: account.name,
+    roles: account.roles,
+    facts: account.facts,
+    by: 'key',
+    joinedAt: state.joined.get(account.name) ?? null,
     flags: state.flags,
     reason: 'served',
   };

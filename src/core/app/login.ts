@@ -33,7 +33,7 @@ export function login(
     return refuseAttempt(state, [...rules.at, 'attempts'], 'locked-out');
   }
   const account = state.accounts.get(name);
-  if (account === undefined || request.form.get('password') !== account.password) {
+  if (account === undefined || account.key || request.form.get('password') !== account.password) {
     const counted = countFailure(rules, state, name, clock);
     return refuseAttempt(counted, rules.submit.at, 'wrong-password');
   }

@@ -35,7 +35,8 @@ export function logout(
       )
     ];
   const family = token?.family ?? record?.family ?? -1;
-  const account = visitor.account ?? record?.account ?? state.families[family]?.account ?? null;
+  const account =
+    visitor.actedBy ?? visitor.account ?? record?.account ?? state.families[family]?.account ?? null;
 
   const everything = rules.everywhere && account !== null;
   const sessions = everything ? indexesOf(state.sessions, account) : [session];

@@ -28,12 +28,13 @@ export interface Served {
 type PageBody = Extract<Body, { kind: 'page' }>;
 
 /** What is on a page for its reader. */
-type Shown = Pick<PageBody, 'reader' | 'menu' | 'parts' | 'guard' | 'refusals' | 'loads'>;
+type Shown = Pick<PageBody, 'reader' | 'actor' | 'menu' | 'parts' | 'guard' | 'refusals' | 'loads'>;
 
 const NONE: readonly string[] = [];
 const NO_LOADS: readonly { readonly method: Method; readonly path: string }[] = [];
 const NOTHING_SHOWN: Shown = {
   reader: null,
+  actor: null,
   menu: NONE,
   parts: NONE,
   guard: null,
@@ -120,6 +121,7 @@ function showPage(app: App, route: Route, visitor: Identity, clock: Clock): Http
   return pageResponse(
     {
       reader,
+      actor: visitor.actedBy,
       menu: shown,
       parts: parts.length === 0 ? NONE : partsFor(route, visitor, clock),
       guard,
@@ -142,9 +144,12 @@ function guardOf({ grounds, parameters, page }: Route, { flags }: Identity): Pag
   return { audience: grounds.audience, parameters, flags, parts };
 }
 
-function pageResponse({ reader, menu, parts, guard, refusals, loads }: Shown, kept: boolean): HttpResponse {
+function pageResponse(
+  { reader, actor, menu, parts, guard, refusals, loads }: Shown,
+  kept: boolean,
+): HttpResponse {
   return respond(200, {
-    body: { kind: 'page', reader, menu, parts, guard, refusals, loads, again: null, token: null },
+    body: { kind: 'page', reader, actor, menu, parts, guard, refusals, loads, again: null, token: null },
     noStore: !kept,
   });
 }

@@ -87,7 +87,7 @@ function renewed(
     setCookie.push(...issued.setCookie);
   }
   if (own.session >= 0) {
-    const fresh = renewId(app, after, own.session, next < 0 ? null : next);
+    const fresh = renewId(app, after, own.session, { family: next < 0 ? null : next }, 'password-changed');
     after = fresh.state;
     setCookie.push(...fresh.setCookie);
   }
@@ -190,7 +190,9 @@ export function ask(
   { at, lands, tells }: LinkForm,
 ): Answer {
   const name = request.form.get('account') ?? '';
-  const isKnown = state.accounts.has(name);
+  const known = state.accounts.get(name);
+  // A machine reads no mail.
+  const isKnown = known !== undefined && !known.key;
   if (!isKnown && tells) {
     const response = refuseWith(404, request);
     return { state, response, explanation: explain(null, 'account-gone', [...at, 'tells']) };

@@ -21,6 +21,7 @@ interface ReasonKind {
 const hasRefresh = ({ tokens }: Policy) => (tokens?.refresh ?? null) !== null;
 const hasLinks = ({ confirm, password, linkLogin }: Policy) =>
   confirm !== null || linkLogin !== null || (password?.reset ?? null) !== null;
+const hasKeys = ({ apiKeys }: Policy) => apiKeys !== null;
 const hasCodes = ({ secondFactor }: Policy) => secondFactor !== null;
 
 /** Every reason, in the order of docs/language. */
@@ -102,6 +103,16 @@ const REASON_KINDS = {
   'unknown-person': {
     when: 'an identity provider knows somebody who has no account',
     needs: ['identity-providers', ({ providers }) => providers.length > 0],
+  },
+  'key-expired': {
+    when: 'the key of a machine is over, or another has taken its place',
+    limit: ['api-keys'],
+    needs: ['api-keys with a life, or a key that is rotated', hasKeys],
+  },
+  'key-revoked': { when: 'the key of a machine was called back', needs: ['api-keys', hasKeys] },
+  acting: {
+    when: 'whoever asked acts for somebody else, and this is closed meanwhile',
+    needs: ['impersonation', ({ impersonation }) => impersonation !== null],
   },
   'stale-login': { when: 'the login is too long ago for this', refusal: 'stale-login', asksForLogin: true },
   flag: {

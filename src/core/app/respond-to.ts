@@ -10,6 +10,7 @@ import {
 } from '../http/messages.js';
 import type { Path } from '../language/yaml-text.js';
 import { withAccount, withFacts } from './administration.js';
+import { closedBy, closedWhileActing } from './acting.js';
 import { admit } from './admit.js';
 import { barrierBefore, passedOn, stopAt } from './barriers.js';
 import {
@@ -21,27 +22,20 @@ import {
   refuseWith,
   takesUp,
   type Answer,
+  type Explanation,
 } from './answer.js';
 import type { App, AppState } from './app.js';
 import { identify, identityOf, type Identity } from './identify.js';
 import { openForm } from './come-again.js';
 import { isForeign, withToken } from './csrf.js';
 import { keepAsked, startsSession } from './guest-session.js';
-import { login } from './login.js';
-import { logout } from './logout.js';
-import { askLink, openLink } from './link-login.js';
-import { backFromProvider, startAtProvider } from './provider-login.js';
 import { servePage } from './page.js';
-import { askReset, changePassword, reset } from './passwords.js';
+import { perform } from './perform.js';
 import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
-import { pathOf, type Route } from './router.js';
-import type { Task } from './tasks.js';
-import type { IdentityProvider } from '../language/policy.js';
-import { sendCode, sendCodeOnce, takeCode } from './second-factor.js';
+import type { Route } from './router.js';
+import { sendCode, sendCodeOnce } from './second-factor.js';
 import { renewSession, startGuestSession } from './sessions.js';
-import { confirm, signUp } from './sign-up.js';
-import { refresh, revoke } from './tokens.js';
 
 /** An answer with what it was decided on. */
 export interface Decided extends Answer {
@@ -90,7 +84,7 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
     setCookie.length === 0 || believesHttps(app, request)
       ? setCookie
       : setCookie.filter((header) => !header.includes('; Secure'));
-  const { explanation } = answer;
+  const explanation = withActor(answer.explanation, visitor);
   return {
     state: shown.state,
     response: open === response.setCookie ? response : { ...response, setCookie: open },
@@ -98,6 +92,11 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
     visitor,
     route,
   };
+}
+
+/** An explanation that names whoever acts for the account, where somebody does. */
+function withActor(explanation: Explanation, { account, actedBy }: Identity): Explanation {
+  return actedBy === null || explanation.seenAs !== account ? explanation : { ...explanation, actedBy };
 }
 
 /** Whether a login of the visitor waits for its code. */
@@ -135,6 +134,12 @@ function decide(
   }
   const barrier = barrierBefore(app, route, visitor, clock);
   if (barrier !== null) return end(stopAt(app, barrier, route, request), 'barrier', barrier.at);
+  const { impersonation } = app.policy;
+  const closed = closedWhileActing(impersonation, app.router, route, visitor);
+  if (impersonation !== null && closed >= 0) {
+    const response = refuse(app, route, request, visitor, 'acting');
+    return end(response, 'acting', closedBy(impersonation, closed));
+  }
   const foreign = () => isForeign(app, state, request, route.task, visitor);
   const refuseForeign = () =>
     end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);
@@ -260,58 +265,6 @@ function hostFor(app: App, { origin }: HttpRequest): string | undefined {
 
 function speaksHttps(app: App, request: HttpRequest): boolean {
   return request.origin.startsWith('https:') && believesHttps(app, request);
-}
-
-function perform(
-  app: App,
-  state: AppState,
-  request: HttpRequest,
-  route: Route,
-  task: Task,
-  visitor: Identity,
-  clock: Clock,
-): Answer {
-  const isApi = route.kind === 'api';
-  switch (task) {
-    case 'login':
-      if (route.login === null) throw new Error('a login endpoint without its login');
-      return login(app, route.login, state, request, isApi, clock);
-    case 'logout':
-      return logout(app, state, request, isApi, visitor);
-    case 'refresh':
-      return refresh(app, state, request, route.grounds, clock);
-    case 'revoke':
-      return revoke(app, state, request, route.grounds);
-    case 'sign-up':
-      return signUp(app, state, request, clock);
-    case 'confirm':
-      return confirm(app, state, request, route.parameters, clock);
-    case 'code':
-      return takeCode(app, state, request, visitor, clock);
-    case 'change-password':
-      return changePassword(app, state, request, visitor, clock);
-    case 'ask-reset':
-      return askReset(app, state, request, clock);
-    case 'reset':
-      return reset(app, state, request, route, visitor, clock);
-    case 'ask-link':
-      return askLink(app, state, request, clock);
-    case 'open-link':
-      return openLink(app, state, request, route.parameters, clock);
-    case 'provider-start':
-      return startAtProvider(app, state, request, providerOf(app, route));
-    case 'provider-back':
-      return backFromProvider(app, state, request, providerOf(app, route), clock);
-  }
-}
-
-/** The identity provider to which, or from which, an endpoint leads. */
-function providerOf({ policy }: App, { grounds, task, path }: Route): IdentityProvider {
-  const found = policy.providers.find(
-    ({ start, back }) => pathOf((task === 'provider-start' ? start : back).path) === path,
-  );
-  if (found === undefined) throw new Error(`no identity provider at ${grounds.at.join('.')}`);
-  return found;
 }
 
 /** Every request of somebody known by a session, or of a guest with one, counts as activity, a refused one too. */

@@ -1,30 +1,14 @@
 import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
-import type {
-  BackButton,
-  Endpoint,
-  Kind,
-  LinkRules,
-  Login,
-  Page,
-  Policy,
-  Rule,
-  StatedAudience,
-} from '../language/policy.js';
+import type { BackButton, Kind, Login, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
+import { endpointsOf, pathOf, type AppEndpoint } from './endpoints.js';
 import { linkParameters } from './links.js';
-import { FOR_GUESTS, type Task } from './tasks.js';
+import type { Task } from './tasks.js';
 import type { Refusals } from '../vocabulary/refusal.js';
-import { encodedPath, hasBrokenEscape, normalisePath } from '../paths/normalise.js';
+import { hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
-import {
-  matches,
-  parametersOf,
-  parsePattern,
-  segmentsOf,
-  type Pattern,
-  type Segment,
-} from '../paths/pattern.js';
+import { matches, parametersOf, segmentsOf, type Pattern, type Segment } from '../paths/pattern.js';
 import { isConditional, meets, RuleIndex, type Circumstances } from './rule-index.js';
 
 /** An audience and the place of the policy that gives it the word. */
@@ -74,15 +58,6 @@ interface Place {
   readonly endpoints: readonly AppEndpoint[];
 }
 
-interface AppEndpoint {
-  readonly task: Task;
-  readonly method: Method;
-  readonly at: Endpoint['at'];
-  /** The page whose audience it has; null where it has its own. */
-  readonly page: string | null;
-  readonly login: Login | null;
-}
-
 /** Addresses that are remembered once looked up; more than this, and very long ones, are looked up anew. */
 const MOST_REMEMBERED = 20_000;
 const LONGEST_REMEMBERED = 500;
@@ -109,47 +84,11 @@ export class Router {
     this.loginPages = new Map(policy.logins.toReversed().map((each) => [pathOf(each.page), each]));
     this.host = hostOf(policy.origin);
     for (const method of METHODS) this.routes.set(method, new Map());
-    this.addEndpoints();
+    for (const endpoint of endpointsOf(policy)) this.addEndpoint(endpoint);
   }
 
-  private addEndpoints(): void {
-    const { logins, logout, tokens, signUp, confirm, secondFactor, password, linkLogin } = this.policy;
-    const add = (
-      task: Task,
-      endpoint: Endpoint | undefined,
-      page: string | null,
-      login: Login | null = null,
-    ) => {
-      const pattern = endpoint && exactPattern(endpoint.path);
-      if (pattern) this.addEndpoint(pattern, { task, method: endpoint.method, at: endpoint.at, page, login });
-    };
-    for (const login of logins) add('login', login.submit, login.page, login);
-    for (const submit of logout?.submits ?? []) add('logout', submit, null);
-    add('refresh', tokens?.submit, null);
-    add('revoke', tokens?.revoke ?? undefined, null);
-    add('sign-up', signUp?.submit, signUp?.page ?? null);
-    add('code', secondFactor?.submit, secondFactor?.page ?? null);
-    add('change-password', password?.change?.submit, password?.change?.page ?? null);
-    add('ask-reset', password?.reset?.submit, password?.reset?.page ?? null);
-    add('ask-link', linkLogin?.submit, linkLogin?.page ?? null);
-    const addLink = (task: Task, link: LinkRules | null | undefined, methods: readonly Method[]) => {
-      if (!link) return;
-      const { pattern, at } = link;
-      for (const method of methods) {
-        this.addEndpoint(pattern, { task, method, at, page: null, login: null });
-      }
-    };
-    for (const { start, back } of this.policy.providers) {
-      add('provider-start', start, null);
-      add('provider-back', back, null);
-    }
-    addLink('confirm', confirm, ['GET']);
-    addLink('reset', password?.reset?.link, ['GET', 'POST']);
-    addLink('open-link', linkLogin?.link, ['GET']);
-  }
-
-  private addEndpoint(pattern: Pattern, endpoint: AppEndpoint): void {
-    const here = this.endpoints.add(this.folded(pattern), [endpoint]);
+  private addEndpoint(endpoint: AppEndpoint): void {
+    const here = this.endpoints.add(this.folded(endpoint.pattern), [endpoint]);
     here?.push(endpoint);
   }
 
@@ -302,7 +241,9 @@ export class Router {
    * guests, unless a page or a rule says otherwise: they show what they need in the request itself.
    */
   private endpointGrounds(endpoint: AppEndpoint, page: Page | null, rule: Rule | null): Grounds {
-    const { task, at, method } = endpoint;
+    const { task, at, method, audience } = endpoint;
+    // Whoever acts for somebody is judged by what these may do, and gets out of it all the same.
+    if (task === 'stop-acting') return { audience, at, by: 'endpoint' };
     if (endpoint.page !== null) {
       const place = this.place(pathOf(endpoint.page));
       const ruleOfPage =
@@ -312,7 +253,7 @@ export class Router {
       return this.stated(place?.page ?? null, ruleOfPage, method) ?? this.otherwise();
     }
     const own = this.stated(page, rule, method) ?? (page === null ? null : this.otherwise());
-    return own ?? { audience: { who: FOR_GUESTS.has(task) ? 'guests' : 'everyone' }, at, by: 'endpoint' };
+    return own ?? { audience, at, by: 'endpoint' };
   }
 }
 
@@ -337,16 +278,4 @@ function remember<T>(remembered: Map<string, T> | undefined, path: string, value
   if (remembered === undefined || path.length > LONGEST_REMEMBERED) return;
   if (remembered.size >= MOST_REMEMBERED) remembered.clear();
   remembered.set(path, value);
-}
-
-/** The pattern of one address and no other; null for an address that is none. */
-function exactPattern(address: string): Pattern | null {
-  const pattern = parsePattern(pathOf(address));
-  return typeof pattern === 'string' ? null : pattern;
-}
-
-/** The normalised path of an address that the policy itself names. */
-export function pathOf(address: string): string {
-  const [path = '/'] = address.split('?', 1);
-  return normalisePath(encodedPath(path)) ?? path;
 }

@@ -61,7 +61,7 @@ export function sendCode(state: AppState, visitor: Identity, clock: Clock): AppS
 export function owesCode({ accounts, sessions }: AppState, visitor: Identity): boolean {
   if (visitor.account === null || visitor.session < 0 || visitor.secondFactor) return false;
   const isSent = (sessions[visitor.session]?.code ?? null) !== null;
-  return isSent || accounts.get(visitor.account)?.secondFactor === true;
+  return isSent || accounts.get(visitor.actedBy ?? visitor.account)?.secondFactor === true;
 }
 
 /** Sends a code to somebody who owes one and was sent none, or leaves the one that was sent. */

@@ -46,6 +46,7 @@ export function startSession(
     half: start.half,
     code: start.code,
     asked: start.asked ?? null,
+    acting: null,
     secret: hasToken ? (before?.secret ?? state.sessions.length) : null,
     tokens: before?.tokens ?? 0,
   };
@@ -128,12 +129,22 @@ export function endSession(
   return changed(state, { sessions: state.sessions.with(session, changedRecord(record, { ended: reason })) });
 }
 
-/** A session under another id, as old as it was and with other tokens; the old id is worth nothing from now on. */
-export function renewId(app: App, before: AppState, session: number, family: number | null): Started {
+/**
+ * A session under another id, as old as it was and with something changed; the old id is worth nothing from now on.
+ *
+ * @param reason why the old one is over
+ */
+export function renewId(
+  app: App,
+  before: AppState,
+  session: number,
+  change: Partial<Pick<SessionRecord, 'family' | 'acting'>>,
+  reason: Reason,
+): Started {
   const record = before.sessions[session];
   if (record === undefined) return { state: before, session, setCookie: NO_COOKIES };
-  const { sessions } = endSession(app, before, session, 'password-changed');
-  const state = changed(before, { sessions: [...sessions, { ...record, family }] });
+  const { sessions } = endSession(app, before, session, reason);
+  const state = changed(before, { sessions: [...sessions, { ...record, ...change }] });
   return { state, session: sessions.length, setCookie: sessionCookie(app, sessions.length) };
 }
 

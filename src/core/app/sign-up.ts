@@ -58,6 +58,7 @@ export function newAccount({ secondFactor }: Policy, rules: SignUp, name: string
     roles,
     facts: new Map(),
     secondFactor: owes,
+    key: false,
     alwaysOwesCode: false,
     state,
     joined: null,

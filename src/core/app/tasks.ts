@@ -13,7 +13,9 @@ export type Task =
   | 'ask-link'
   | 'open-link'
   | 'provider-start'
-  | 'provider-back';
+  | 'provider-back'
+  | 'act-for'
+  | 'stop-acting';
 
 /** The links that are for guests, unless the policy says otherwise. */
 export const FOR_GUESTS: ReadonlySet<Task> = new Set<Task>([

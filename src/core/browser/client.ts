@@ -1,5 +1,5 @@
 import type { App, MenuEntry } from '../app/app.js';
-import { pathOf } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
 import { hostOf } from '../http/address.js';
 import type { FormName, LoginForm } from '../http/messages.js';
 import type {

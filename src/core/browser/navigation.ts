@@ -67,6 +67,7 @@ export function go(client: Client, browser: BrowserState, sending: Sending, cloc
     query: to.query,
     cookie: cookieHeader(browser.cookies, to, clock, crossSite ? { method, crossSite } : undefined),
     authorization: '',
+    apiKey: '',
     accept: purpose.kind === 'navigate' ? 'text/html' : 'application/json',
     referer: sending.referer ?? '',
     client: browser.client,

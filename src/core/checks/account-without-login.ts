@@ -17,7 +17,7 @@ export const accountWithoutLogin = check<{ who: string }>({
     const isTaken = (who: { readonly roles: ReadonlySet<string> }) => logins.some((each) => takes(each, who));
     const related = logins.map((each) => ({ at: [...each.at, 'takes'], message: 'this login takes others' }));
     for (const account of accounts.values()) {
-      if (account.state !== 'active' || isTaken(account)) continue;
+      if (account.state !== 'active' || account.key || isTaken(account)) continue;
       yield { at: account.at, params: { who: `the account ${account.name}` }, related };
     }
     if (signUp !== null && !isTaken(signUp)) {

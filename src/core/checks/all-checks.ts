@@ -74,6 +74,11 @@ import { providerAnswerUnchecked } from './provider-answer-unchecked.js';
 import { providerMatchesAddress } from './provider-matches-address.js';
 import { providerOutlivesLogout } from './provider-outlives-logout.js';
 import { providerSkipsCode } from './provider-skips-code.js';
+import { keyWithoutEnd } from './key-without-end.js';
+import { keyInAddress } from './key-in-address.js';
+import { actsForMore } from './acts-for-more.js';
+import { actingOutlivesLogout } from './acting-outlives-logout.js';
+import { actingReachesPassword } from './acting-reaches-password.js';
 import { redirectLoop } from './redirect-loop.js';
 import { redirectTargetMissing } from './redirect-target-missing.js';
 import { refreshPastLongest } from './refresh-past-longest.js';
@@ -134,6 +139,11 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   providerMatchesAddress,
   providerOutlivesLogout,
   providerSkipsCode,
+  keyWithoutEnd,
+  keyInAddress,
+  actsForMore,
+  actingOutlivesLogout,
+  actingReachesPassword,
   sessionIdKept,
   redirectTargetMissing,
   redirectLoop,

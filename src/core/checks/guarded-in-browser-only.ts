@@ -1,4 +1,4 @@
-import { pathOf } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
 import { check } from './check.js';
 
 /** A page that script guards has data that the app guards. */

@@ -11,7 +11,7 @@ export interface Impossibility {
 
 /** The expectations of a step that no state of the app can meet. */
 export function impossibilities(step: Step, policy: Policy): Impossibility[] {
-  const { why, seenAs, refreshes, session, shows, status } = step.expects;
+  const { why, seenAs, actedBy, refreshes, session, shows, status } = step.expects;
   const { tokens, login, menu, accounts } = policy;
   const found: Impossibility[] = [];
   const add = (key: string, because: string) => found.push({ key, because });
@@ -28,6 +28,9 @@ export function impossibilities(step: Step, policy: Policy): Impossibility[] {
   }
   const state = seenAs === null ? undefined : accounts.get(seenAs)?.state;
   if (state === 'suspended') add('seen-as', `the account ${seenAs ?? ''} is suspended`);
+  if (actedBy !== null && actedBy !== 'nobody' && policy.impersonation === null) {
+    add('acted-by', 'nobody acts for anybody where the policy has no impersonation');
+  }
   const unknown = shows?.find((link) => link.startsWith('/') && !menu.some((each) => each.to === link));
   if (unknown !== undefined) add('shows', `no menu link leads to ${unknown}`);
   if (status !== null && why === 'served' && status >= 400) {

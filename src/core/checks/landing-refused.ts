@@ -39,7 +39,7 @@ function peopleOf(entry: LandingEntry, facts: Facts): { readonly who: string; re
   const { accounts, roles } = facts.policy;
   const isLanded = (who: Lander) => landsBy(facts.policy, who, entry);
   const real = [...accounts.values()]
-    .filter(({ state }) => state === 'active')
+    .filter(({ state, key }) => state === 'active' && !key)
     .filter(isLanded)
     .map((account) => ({ who: `the account ${account.name}`, visitor: facts.signedIn(account) }));
   if (real.length > 0 || accountsAt(entry, facts) > 0) return real;
@@ -51,7 +51,8 @@ function peopleOf(entry: LandingEntry, facts: Facts): { readonly who: string; re
 
 /** How many accounts land by an entry, those that cannot log in now among them. */
 function accountsAt(entry: LandingEntry, facts: Facts): number {
-  return [...facts.policy.accounts.values()].filter((each) => landsBy(facts.policy, each, entry)).length;
+  const people = [...facts.policy.accounts.values()].filter(({ key }) => !key);
+  return people.filter((each) => landsBy(facts.policy, each, entry)).length;
 }
 
 /** Whether a login that takes somebody lands them by an entry, or a way in does that has no entries of its own. */

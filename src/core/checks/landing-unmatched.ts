@@ -15,8 +15,10 @@ export const landingUnmatched = check<{ accounts: readonly string[] }>({
   *find(facts) {
     const { login, logins, landing, accounts } = facts.policy;
     if (login === null) return;
-    const left = [...accounts.values()].filter((account) =>
-      logins.some((each) => takes(each, account) && landingEntry(facts.policy, account, each) === null),
+    const left = [...accounts.values()].filter(
+      (account) =>
+        !account.key &&
+        logins.some((each) => takes(each, account) && landingEntry(facts.policy, account, each) === null),
     );
     if (landing.length + logins.flatMap((each) => each.landing).length === 0) {
       yield { at: login.at, params: { accounts: [] } };

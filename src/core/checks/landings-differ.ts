@@ -37,7 +37,7 @@ export const landingsDiffer = check<{ who: string; login: string; other: string;
       }
     }
     for (const { account } of accountClasses(facts.policy)) {
-      if (account.state !== 'active') continue;
+      if (account.state !== 'active' || account.key) continue;
       const way = logins.find((each) => takes(each, account));
       const entry = landingEntry(facts.policy, account, way);
       if (entry === null) continue;

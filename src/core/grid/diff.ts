@@ -3,7 +3,7 @@ import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell } from './grid.js';
-import { guestState, reach, type TriedState } from './login-state.js';
+import { guestState, asItself, type TriedState } from './login-state.js';
 import { roleColumn, roleStates, unheldRoles } from './role-states.js';
 
 /** A cell that differs between two policies. */
@@ -120,7 +120,7 @@ function allStates(stage: Stage, unheld: ReadonlySet<string>): Map<string, Tried
   const states = new Map<string, TriedState>();
   states.set('guest', { name: 'guest', alike: [], login: guestState(policy) });
   for (const account of policy.accounts.values()) {
-    const login = account.state === 'active' ? reach(stage, account, 'signed-in') : null;
+    const login = account.state === 'active' ? asItself(stage, account) : null;
     if (login !== null) states.set(account.name, { name: account.name, alike: [], login });
   }
   const roles = [...policy.roles.values()].filter(({ name }) => unheld.has(name));

@@ -8,7 +8,8 @@ import { sampleAddress } from '../paths/coverage.js';
 import { requestDeed, stageOf, type Stage } from '../play/stage.js';
 import {
   CONDITIONS,
-  doAs,
+  askAs,
+  asItself,
   guestState,
   reach,
   stateName,
@@ -86,7 +87,7 @@ export function statesOf(stage: Stage): TriedState[] {
   const states: TriedState[] = [guestOf(policy)];
   const kinds = accountClasses(policy).filter(({ account }) => account.state === 'active');
   for (const { accounts, account } of kinds) {
-    const login = reach(stage, account, 'signed-in');
+    const login = asItself(stage, account);
     const alike = accounts.slice(1).map(({ name }) => name);
     if (login !== null) states.push({ name: account.name, alike, login });
   }
@@ -170,12 +171,13 @@ function cellOf(
 
 /** What becomes of somebody who makes a request. */
 export function cellAt(stage: Stage, who: LoginState, method: Method, address: string): Cell {
-  const deed = requestDeed(stage, method, address);
-  const isCall = deed.deed === 'call';
-  const played = doAs(stage, who, deed);
+  const played = askAs(stage, who, method, address);
+  const isCall = who.isMachine !== true && requestDeed(stage, method, address).deed === 'call';
   if (played.cutShort !== null) return played.cutShort;
   const last = played.exchanges.at(-1);
   if (last === undefined) return 'nothing';
+  // A machine follows no redirect.
+  if (last.purpose === 'machine') return last.response.location ?? outcome(last.response.status);
   if (isCall && last.purpose !== 'navigate') return outcome(last.response.status);
   const shown = played.browser.tab.page;
   if (shown === null) return outcome(last.response.status);

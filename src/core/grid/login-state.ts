@@ -1,5 +1,6 @@
 import { lifeBy } from '../language/session-lives.js';
 import type { AppState } from '../app/app.js';
+import { isActedFor, mayAct } from '../app/acting.js';
 import { takes } from '../app/logins.js';
 import { initialState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
@@ -8,12 +9,16 @@ import { FixedClock } from '../time/clock.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Seconds } from '../time/duration.js';
 import type { Account, Policy } from '../language/policy.js';
-import { play, type Played, type Stage } from '../play/stage.js';
+import { play, requestDeed, type Played, type Stage } from '../play/stage.js';
+import { send } from '../steps/send.js';
+import type { Method } from '../http/messages.js';
 
 /** What has become of somebody's login. */
 export const CONDITIONS = [
   'signed-in',
   'code-owed',
+  'by-provider',
+  'acting',
   'access-expired',
   'idle-expired',
   'absolute-expired',
@@ -32,6 +37,8 @@ export interface LoginState {
   readonly browser: BrowserState;
   /** Seconds since the login. */
   readonly time: Seconds;
+  /** Whether it is a machine with its key, which has no browser; left out for people. */
+  readonly isMachine?: true;
 }
 
 export interface GridState {
@@ -48,6 +55,25 @@ export interface TriedState extends GridState {
 /** Somebody who has never logged in. */
 export function guestState(policy: Policy): LoginState {
   return { account: null, condition: null, state: initialState(policy), browser: NEW_BROWSER, time: 0 };
+}
+
+/** An account in good standing as it makes its requests: somebody signed in, or a machine with its key; null where nobody can be. */
+export function asItself(stage: Stage, account: Account): LoginState | null {
+  if (!account.key) return reach(stage, account, 'signed-in');
+  return { ...guestState(stage.app.policy), account: account.name, condition: 'signed-in', isMachine: true };
+}
+
+/** Lets somebody in a login state ask for an address. */
+export function askAs(stage: Stage, who: LoginState, method: Method, address: string): Played {
+  if (who.isMachine !== true || who.account === null) {
+    return doAs(stage, who, requestDeed(stage, method, address));
+  }
+  const { state, browser, time } = who;
+  const key = { account: who.account, isOld: false };
+  const here = { state, browser, other: browser, clock: new FixedClock(time) };
+  const came = send.play(stage, here, { verb: 'send', method, address, from: null, key });
+  if (typeof came === 'string') throw new Error(came);
+  return came.played;
 }
 
 /** A login state as people name it: `guest`, `tomas`, `tomas idle-expired`. */
@@ -81,6 +107,10 @@ export function reach(stage: Stage, account: Account, condition: Condition): Log
     }
     case 'all-expired':
       return at(lastEnd(policy, account));
+    case 'by-provider':
+      return byProvider(stage, account);
+    case 'acting':
+      return acting(stage, whole, account);
     case 'signed-out':
       return policy.logout === null ? null : after(whole, condition, doAs(stage, whole, { deed: 'log-out' }));
     case 'suspended': {
@@ -88,6 +118,35 @@ export function reach(stage: Stage, account: Account, condition: Condition): Log
       return { ...whole, condition, state: { ...whole.state, accounts } };
     }
   }
+}
+
+/** Somebody who came in by the first identity provider that knows them; null where none does, or the code is owed all the same. */
+function byProvider(stage: Stage, { name }: Account): LoginState | null {
+  const guest = guestState(stage.app.policy);
+  const provider = stage.app.policy.providers.find(({ knows }) => knows.has(name));
+  if (provider === undefined) return null;
+  const fill = { form: `with ${provider.name}`, fields: new Map([['person', name]]) } as const;
+  const played = doAs(stage, guest, { deed: 'fill-in', fill });
+  const isIn = played.exchanges.some(({ explanation }) => explanation.seenAs === name);
+  if (!isIn) return null;
+  return { ...guest, account: name, condition: 'by-provider', state: played.state, browser: played.browser };
+}
+
+/** Somebody who acts for the first account that they may act for; null where there is none. */
+function acting(stage: Stage, who: LoginState, { name, roles }: Account): LoginState | null {
+  const { impersonation, accounts } = stage.app.policy;
+  if (impersonation === null || !mayAct(impersonation, roles)) return null;
+  const other = [...accounts.values()].find((each) => each.name !== name && isActedFor(impersonation, each));
+  if (other === undefined) return null;
+  const { method, path } = impersonation.start;
+  const played = askAs(
+    stage,
+    who,
+    method,
+    path.replace(/:[^/]+/, encodeURIComponent(other.name.toWellFormed())),
+  );
+  const isActing = played.exchanges.some(({ explanation }) => explanation.actedBy === name);
+  return isActing ? { ...who, condition: 'acting', state: played.state, browser: played.browser } : null;
 }
 
 /** Lets somebody in a login state do something. */

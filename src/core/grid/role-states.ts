@@ -35,6 +35,7 @@ function holderOf(policy: Policy, { name, holds, at }: Role): Account {
     roles: holds,
     facts: new Map(tenants.map((fact) => [fact, ['some']])),
     secondFactor: owesByRole(policy.secondFactor?.of ?? [], holds),
+    key: false,
     alwaysOwesCode: false,
     state: 'active',
     joined: null,

@@ -22,6 +22,8 @@ export interface HttpRequest {
   readonly cookie: string;
   /** The Authorization header (RFC 6750 §2.1). */
   readonly authorization: string;
+  /** The header in which machines show their key, where the app has one of its own. */
+  readonly apiKey: string;
   /** What is asked for: a page for a person, or data for script. */
   readonly accept: 'text/html' | 'application/json';
   /** The address of the page that a form was sent from (RFC 9110 §10.1.3). */
@@ -68,6 +70,8 @@ export type Body =
       readonly kind: 'page';
       /** The account whose page it is, as every page says; null for a guest. */
       readonly reader: string | null;
+      /** Who acts for that account; null where nobody does. */
+      readonly actor: string | null;
       /** The addresses of the links in its menu. */
       readonly menu: readonly string[];
       /** The names of those of its parts that its reader sees. */
@@ -136,6 +140,7 @@ export function respond(status: number, more: Partial<HttpResponse> = {}): HttpR
 export const EMPTY_PAGE = {
   kind: 'page',
   reader: null,
+  actor: null,
   menu: [],
   parts: [],
   guard: null,

@@ -94,7 +94,8 @@ export type StatedText = {
 };
 
 export const account = section('an account', {
-  password: text('a password'),
+  password: text('a password').optional(),
+  key: z.literal(true, { error: 'true: leave it out where people log in' }).optional(),
   roles: z.array(text('a role'), { error: 'a list of roles' }).optional(),
   facts: facts.optional(),
   'second-factor': flag.optional(),

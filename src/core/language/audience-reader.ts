@@ -4,7 +4,13 @@ import type { AudienceText, FactsText, MethodAudiencesText, StatedText } from '.
 import type { Scope } from './name-reader.js';
 import type { Flags, Roles } from './people-reader.js';
 import type { StatedAudience, StatedAudiences } from './policy.js';
-import type { AskedFact, AskedFacts, Audience, SomeVisitors } from '../vocabulary/audience.js';
+import {
+  ANYBODY,
+  type AskedFact,
+  type AskedFacts,
+  type Audience,
+  type SomeVisitors,
+} from '../vocabulary/audience.js';
 import { problem } from './problems.js';
 import { nearest } from './suggestions.js';
 import type { Path } from './yaml-text.js';
@@ -43,19 +49,6 @@ export function audienceReader(roles: Roles, flags: Flags, scope: Scope): ReadAu
 
 /** The audiences that are words rather than roles. */
 const WORDS = ['everyone', 'guests', 'signed-in'];
-
-const ANYBODY: SomeVisitors = {
-  who: 'some',
-  any: null,
-  all: [],
-  none: [],
-  facts: new Map(),
-  account: null,
-  secondFactor: false,
-  loginWithin: null,
-  flags: new Map(),
-  joinedWithin: null,
-};
 
 /** The audience of signed-in visitors for whom the given conditions hold. */
 export function someone(conditions: Partial<SomeVisitors>): SomeVisitors {

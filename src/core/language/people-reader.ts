@@ -123,10 +123,12 @@ export function readAccounts(
     const given = (account.roles ?? []).map((role, index) => roles.resolve(role, [...at, 'roles', index]));
     const held = rolesHeld(given, roles);
     const always = account['second-factor'] ?? false;
+    requireOneSecret(account, at, scope);
     accounts.set(name, {
       at,
       name,
-      password: account.password,
+      password: account.password ?? '',
+      key: account.key ?? false,
       given,
       roles: held,
       facts: readFacts(account.facts ?? {}, [...at, 'facts'], scope),
@@ -137,6 +139,21 @@ export function readAccounts(
     });
   }
   return accounts;
+}
+
+/** People have a password, and machines a key. */
+function requireOneSecret(
+  { password, key }: NonNullable<PolicyText['accounts']>[string],
+  at: Path,
+  scope: Scope,
+): void {
+  const place = scope.input.placeOf(at);
+  if (password === undefined && key === undefined) {
+    scope.report(problem('missing-key', { key: 'password', section: at.join('.') }, place));
+  } else if (password !== undefined && key !== undefined) {
+    const says = 'an account has one of password, for people, and key, for a machine';
+    scope.report(problem('bad-value', { problem: says }, place));
+  }
 }
 
 /** Reads facts of an account, which are values and nothing else. */

@@ -18,11 +18,13 @@ import { reportIssues } from './issues.js';
 import { problem, type Report } from './problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
-import type { Endpoint, MenuLink, Policy } from './policy.js';
+import type { Endpoint, MenuLink, Placed, Policy } from './policy.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import { readPromise } from './promise-reader.js';
 import { readSession } from './session-options.js';
 import { readLinkLogin, readPassword } from './password-reader.js';
+import { readApiKeys, requireKeys } from './api-key-reader.js';
+import { readImpersonation } from './impersonation-reader.js';
 import { readProviders, requireOtherOrigins } from './provider-reader.js';
 import { readCsrf, readRemember, readRouting } from './session-reader.js';
 import { readPages } from './page-reader.js';
@@ -105,6 +107,9 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     password: text.password === undefined ? null : readPassword(text.password, handed, scope),
     linkLogin: text['link-login'] === undefined ? null : readLinkLogin(text['link-login'], scope),
     providers: readProviders(text['identity-providers'] ?? {}, accounts, scope),
+    apiKeys: text['api-keys'] === undefined ? null : readApiKeys(text['api-keys'], scope),
+    impersonation:
+      text.impersonation === undefined ? null : readImpersonation(text.impersonation, roles, scope),
     logout: text.logout === undefined ? null : readLogout(text.logout, handed, names, scope),
     session: readSession(text.session ?? {}, { isForGuests: keepsOfGuests(text, login), roles, scope }),
     remember,
@@ -121,6 +126,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
   requireOwnField(policy, scope);
   requireDistinctEndpoints(policy, scope);
   requireOtherOrigins(policy, scope);
+  requireKeys(policy, scope);
   return policy;
 }
 
@@ -155,7 +161,8 @@ function requireOwnField({ csrf, logins }: Policy, scope: Scope): void {
 
 /** Sections that others cannot do without. */
 function requireSections(policy: Policy, scope: Scope): void {
-  const { login, tokens, signUp, confirm, secondFactor, password, linkLogin, accounts } = policy;
+  const { login, tokens, signUp, confirm, secondFactor, password, linkLogin, impersonation, accounts } =
+    policy;
   const require = (section: string, present: boolean, because: string | null, at: Path) => {
     // One that is there and could not be read is told for itself.
     const isWritten = valueUnder(scope.input.value, section) !== undefined;
@@ -167,10 +174,14 @@ function requireSections(policy: Policy, scope: Scope): void {
   require('login', login !== null, signUp && 'there is a sign-up', ['sign-up']);
   require('login', login !== null, password && 'passwords are changed', ['password']);
   require('login', login !== null, linkLogin && 'people log in by a link', ['link-login']);
-  if (linkLogin !== null && login?.by === 'tokens') {
-    const what = 'logging in by a link where a login hands out tokens alone';
-    scope.report(problem('not-built', { what }, scope.input.placeOf(linkLogin.at)));
-  }
+  const notByTokens = (section: Placed | null, doing: string) => {
+    if (section === null || login?.by !== 'tokens') return;
+    const what = `${doing} where a login hands out tokens alone`;
+    scope.report(problem('not-built', { what }, scope.input.placeOf(section.at)));
+  };
+  notByTokens(linkLogin, 'logging in by a link');
+  notByTokens(impersonation, 'acting for an account');
+  require('login', login !== null, impersonation && 'people act for accounts', ['impersonation']);
   for (const { at, name, unknown, logout: how, code } of policy.providers) {
     require('login', login !== null, 'people come in by an identity provider', at);
     const signsUp = unknown === 'sign-up' ? `${name} makes accounts, and has to know with which roles` : null;
@@ -179,9 +190,7 @@ function requireSections(policy: Policy, scope: Scope): void {
     require('logout', policy.logout !== null, goesOn, [...at, 'logout']);
     const given = code === 'given' ? `the code is given at ${name}` : null;
     require('second-factor', secondFactor !== null, given, [...at, 'code']);
-    if (login?.by !== 'tokens') continue;
-    const what = 'an identity provider where a login hands out tokens alone';
-    scope.report(problem('not-built', { what }, scope.input.placeOf(at)));
+    notByTokens({ at }, 'an identity provider');
   }
   const confirms = signUp?.then === 'confirm' ? 'sign-up.then is confirm' : null;
   require('confirm', confirm !== null, confirms, ['sign-up', 'then']);
@@ -192,12 +201,14 @@ function requireSections(policy: Policy, scope: Scope): void {
 
 function requireDistinctEndpoints(policy: Policy, scope: Scope): void {
   const first = new Map<string, Endpoint>();
-  const { logins, tokens, signUp, secondFactor, logout, password, linkLogin, providers } = policy;
+  const { logins, tokens, signUp, secondFactor, logout, password, linkLogin, providers, impersonation } =
+    policy;
   const endpoints = [
     ...logins.map(({ submit }) => submit),
     ...[tokens?.submit, tokens?.revoke ?? undefined, signUp?.submit, secondFactor?.submit],
     ...[password?.change?.submit, password?.reset?.submit, linkLogin?.submit],
     ...providers.flatMap(({ start, back }) => [start, back]),
+    ...[impersonation?.start, impersonation?.stop],
     ...(logout?.submits ?? []),
   ];
   for (const endpoint of endpoints.filter((each) => each !== undefined)) {

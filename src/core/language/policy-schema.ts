@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import * as access from './access-schema.js';
 import * as ways from './login-schema.js';
+import { apiKeys } from './api-key-reader.js';
+import { impersonation } from './impersonation-reader.js';
 import { identityProviders } from './provider-reader.js';
 import { refusals } from './refusals.js';
 import { session } from './session-options.js';
@@ -40,6 +42,8 @@ export const policySchema = section('the policy', {
   password: ways.password.optional(),
   'link-login': ways.linkLogin.optional(),
   'identity-providers': identityProviders.optional(),
+  'api-keys': apiKeys.optional(),
+  impersonation: impersonation.optional(),
   logout: ways.logout.optional(),
   session: session.optional(),
   remember: ways.remember.optional(),

@@ -8,12 +8,16 @@ import type { Seconds } from '../time/duration.js';
 import type { AskedFacts, Audience, Facts } from '../vocabulary/audience.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
+import type { ApiKeyRules } from './api-keys.js';
 import type { IdentityProvider } from './identity-provider.js';
+import type { Impersonation } from './impersonation.js';
 import type { Endpoint, Placed } from './placed.js';
 import type { AllRefusals, OwnRefusals } from './refusals.js';
 import type { SessionRules } from './session-options.js';
 export type { Endpoint, Placed } from './placed.js';
+export type { ApiKeyRules } from './api-keys.js';
 export type { IdentityProvider } from './identity-provider.js';
+export type { Impersonation } from './impersonation.js';
 
 /** A policy with every name resolved and every default filled in: what the app half does. */
 export interface Policy {
@@ -42,6 +46,8 @@ export interface Policy {
   readonly password: PasswordRules | null;
   readonly linkLogin: LinkLogin | null;
   readonly providers: readonly IdentityProvider[];
+  readonly apiKeys: ApiKeyRules | null;
+  readonly impersonation: Impersonation | null;
   readonly logout: Logout | null;
   readonly session: SessionRules;
   readonly remember: Remember | null;
@@ -84,10 +90,13 @@ export interface Role extends Placed {
   readonly holds: ReadonlySet<string>;
 }
 
-/** A made-up person. */
+/** A made-up person, or a machine. */
 export interface Account extends Placed {
   readonly name: string;
+  /** Empty for a machine, which nobody logs in to. */
   readonly password: string;
+  /** Whether it is a machine's, which is known by a key. */
+  readonly key: boolean;
   readonly given: readonly string[];
   /** The given roles with all they include. */
   readonly roles: ReadonlySet<string>;

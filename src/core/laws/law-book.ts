@@ -1,6 +1,7 @@
 import { admit } from '../app/admit.js';
 import { GUEST } from '../app/identify.js';
-import { pathOf, type Route } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
+import type { Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
 import type { Login, Page, PolicyPromise } from '../language/policy.js';

@@ -1,5 +1,5 @@
 import { admit } from '../app/admit.js';
-import { pathOf } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
 import { knownToScript } from '../browser/script.js';
 import type { Law } from './law.js';
 

@@ -191,7 +191,18 @@ function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange
 }
 
 /** Whoever goes anywhere else by themselves, the bare form included, does not ask for the page any more. */
-const GOES_ELSEWHERE: ReadonlySet<string> = new Set(['visit', 'send', 'together', 'follow', 'confirm']);
+const GOES_ELSEWHERE: ReadonlySet<string> = new Set([
+  'visit',
+  'send',
+  'together',
+  'follow',
+  'confirm',
+  // Whoever goes on by a link that is sent to them has left the form behind.
+  'ask-reset',
+  'reset',
+  'ask-link',
+  'open-link',
+]);
 
 /** Whether somebody who fills in a form had to go to it first, and so to a form that knows of no page that was asked for. */
 export function opensFormAnew({ action, played, stage }: View): boolean {
@@ -201,7 +212,9 @@ export function opensFormAnew({ action, played, stage }: View): boolean {
     const param = stage.app.policy.login?.return?.param;
     return param === undefined || parameterOf(first.request.query, param) === null;
   }
-  return FILLS_IN.has(action.verb) && first?.request.method === 'GET';
+  return BY_LINK.has(action.verb) || (FILLS_IN.has(action.verb) && first?.request.method === 'GET');
 }
 
+/** A link knows of no page that was asked for. */
+const BY_LINK: ReadonlySet<string> = new Set(['reset', 'open-link']);
 const FILLS_IN: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);

@@ -1,7 +1,7 @@
 import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
-import { pathOf } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
 import { handleOf } from '../credentials/holdings.js';
 import type { Login } from '../language/policy.js';
 import { letsIn } from '../play/entries.js';

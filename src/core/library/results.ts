@@ -46,6 +46,8 @@ export interface PlayedStep {
   readonly status: number | null;
   /** The account that the app took the visitor for, or `guest`; null where it was not asked. */
   readonly seenAs: string | null;
+  /** Who acts for that account; null where nobody does. */
+  readonly actedBy: string | null;
   readonly why: Reason | null;
   /** What came out otherwise than the step expects, in words. */
   readonly differences: readonly string[];
@@ -82,7 +84,7 @@ export function playedWalk({ walk, passed, steps }: WalkResult): PlayedWalk {
 
 /** A step as played, without the machinery that played it. */
 export function playedStep({ step, time, outcome, differences, broken, impossible }: StepResult): PlayedStep {
-  const { lands, status, seenAs, why } = outcome;
+  const { lands, status, seenAs, actedBy, why } = outcome;
   return {
     step: stepWords(step.action),
     browser: step.browser,
@@ -90,6 +92,7 @@ export function playedStep({ step, time, outcome, differences, broken, impossibl
     lands,
     status,
     seenAs,
+    actedBy,
     why,
     differences: differences.map(differenceWords),
     broken: broken.map(({ law, weight, seen, mend }) => ({ law, weight, seen, mend })),

@@ -20,7 +20,8 @@ export interface Stage {
 
 /** One request with its answer, and what the app made of it. */
 export interface Exchange {
-  readonly purpose: Purpose['kind'];
+  /** What became of it in the browser; `machine` where no browser made it. */
+  readonly purpose: Purpose['kind'] | 'machine';
   readonly request: HttpRequest;
   readonly response: HttpResponse;
   readonly explanation: Explanation;
@@ -38,6 +39,8 @@ export interface Answered {
   readonly location: string | null;
   /** An account's name or `guest`. */
   readonly seenAs: string;
+  /** Who acts for that account; null where nobody does. */
+  readonly actedBy: string | null;
   readonly why: Reason;
 }
 
@@ -53,6 +56,7 @@ export function answered({
     status: response.status,
     location: response.location,
     seenAs: explanation.seenAs ?? 'guest',
+    actedBy: explanation.actedBy ?? null,
     why: explanation.reason,
   };
 }

@@ -20,6 +20,7 @@ export const MOST_STATES = 20_000;
 /** One person, in one browser with one tab, with every account. */
 export const ALONE: Cast = {
   account: null,
+  machine: false,
   alike: [],
   browsers: 1,
   tabs: 1,
@@ -36,8 +37,11 @@ export function castsOf(stage: Stage, chosen: Partial<Participants> | null): Cas
   if (chosen?.browsers !== undefined) return [{ ...ALONE, ...chosen }];
   if (stage.app.policy.login === null) return [ALONE];
   const castsOfEach = (more: Partial<Cast>) =>
-    accountKinds(stage, more.administrator === true).map(({ account, others }): Cast => {
-      return { ...ALONE, account: account.name, alike: others.map(({ name }) => name), ...more };
+    accountKinds(stage, more.administrator === true).flatMap(({ account, others }): Cast[] => {
+      // Nobody but an administrator can do anything to a machine; what it does by itself is seen with everybody else.
+      if (account.key && more.administrator !== true) return [];
+      const own = { account: account.name, machine: account.key, alike: others.map(({ name }) => name) };
+      return [{ ...ALONE, ...own, ...more }];
     });
   const beside: readonly Partial<Cast>[] =
     chosen === null ? [{ thief: true }, { administrator: true }, { tabs: 2 }] : [chosen];

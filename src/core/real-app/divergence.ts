@@ -1,4 +1,4 @@
-import { pathOf } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
 import type { Policy } from '../language/policy.js';
 import { REFUSAL_KINDS } from '../language/refusals.js';
 import type { Exchange } from '../play/stage.js';

@@ -32,9 +32,9 @@ function isOfBrowser({ app: { policy } }: Stage, { step: { action } }: StepResul
   return isFromElsewhere && (session.cookie.sameSite === 'unset' || remember?.cookie.sameSite === 'unset');
 }
 
-/** Whether nobody at a browser can do it: renew tokens by hand, hand on what script keeps, or come from another network. */
+/** Whether nobody at a browser can do it: renew tokens by hand, hand on what script keeps, come from another network, or be a machine. */
 function isOfRequests({ step: { action, connectsFrom }, played: { exchanges } }: StepResult): boolean {
-  if (connectsFrom !== null) return true;
+  if (connectsFrom !== null || (action.verb === 'send' && action.key !== undefined)) return true;
   if (action.verb === 'copy' || action.verb === 'plant') {
     return action.what === 'access' || action.what === 'refresh';
   }

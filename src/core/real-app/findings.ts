@@ -1,4 +1,5 @@
-import { pathOf, Router } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
+import { Router } from '../app/router.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';

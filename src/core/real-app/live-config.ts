@@ -35,6 +35,8 @@ export type DeedName =
   | 'set-facts'
   | 'set-password'
   | 'set-flag'
+  | 'rotate-key'
+  | 'revoke-key'
   | 'restart-app'
   | 'code'
   | 'link';
@@ -56,6 +58,8 @@ export interface LiveAccount extends Placed {
   readonly name: string | null;
   /** The variable that holds the password; null: the password of the policy. */
   readonly passwordIn: string | null;
+  /** The variable that holds the key of a machine; null where it has none, or nobody knows it. */
+  readonly keyIn: string | null;
 }
 
 /** What of a form is not found by looking; null for what is. */

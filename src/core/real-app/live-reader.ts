@@ -173,13 +173,19 @@ class LiveReader {
 
   private accounts(text: NonNullable<LiveText['accounts']>): Map<string, LiveAccount> {
     const accounts = new Map<string, LiveAccount>();
-    for (const [name, { name: login, password }] of Object.entries(text)) {
+    for (const [name, { name: login, password, key }] of Object.entries(text)) {
       // People who sign up in a walk are not in the policy, and may be called something else too.
       if (!this.policy.accounts.has(name) && password !== undefined) this.unknownAccount(name, ['accounts']);
+      if (key !== undefined && this.policy.accounts.get(name)?.key !== true) {
+        const says = `${name} is no machine in the policy: only accounts with key: true have one`;
+        const place = this.scope.input.placeOf(['accounts', name, 'key']);
+        this.scope.report(problem('bad-value', { problem: says }, place));
+      }
       accounts.set(name, {
         at: ['accounts', name],
         name: login ?? null,
         passwordIn: password === undefined ? null : variableIn(password),
+        keyIn: key === undefined ? null : variableIn(key),
       });
     }
     return accounts;

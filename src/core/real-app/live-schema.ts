@@ -75,6 +75,7 @@ export const liveSchema = once(() => {
       section('an account of the app', {
         name: text('the name to log in by').optional(),
         password: secret.optional(),
+        key: secret.optional(),
       }),
     ).optional(),
     login: form('the login form').optional(),
@@ -131,6 +132,8 @@ export const liveSchema = once(() => {
       'set-facts': done('set-facts').optional(),
       'set-password': done('set-password').optional(),
       'set-flag': done('set-flag').optional(),
+      'rotate-key': done('rotate-key').optional(),
+      'revoke-key': done('revoke-key').optional(),
       'restart-app': done('restart-app').optional(),
       code: done('the one-time code').optional(),
       link: done('the link of a new account').optional(),

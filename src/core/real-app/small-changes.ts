@@ -1,4 +1,5 @@
-import { pathOf, Router } from '../app/router.js';
+import { pathOf } from '../app/endpoints.js';
+import { Router } from '../app/router.js';
 import { reasonKind } from '../app/reasons.js';
 import type { Policy } from '../language/policy.js';
 import type { Path, YamlText } from '../language/yaml-text.js';

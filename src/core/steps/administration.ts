@@ -7,7 +7,7 @@ import { section, text } from '../language/schema-parts.js';
 import type { Facts } from '../vocabulary/audience.js';
 import { administratorStep } from './step-kind.js';
 import { account, nothing } from './step-schemas.js';
-import { checkAccount, checkFlags, checkRole } from './walk-scope.js';
+import { checkAccount, checkFlags, checkPerson, checkRole } from './walk-scope.js';
 
 /** Keeps an account out. */
 export interface Suspend {
@@ -102,7 +102,7 @@ export const setPassword = administratorStep<SetPassword, { as: string; password
     ],
     schema: () => section('a set-password step', { as: account, password: text('a password') }),
     read({ as: name, password }, at, scope) {
-      checkAccount(name, [...at, 'as'], scope);
+      checkPerson(name, [...at, 'as'], scope);
       scope.changed.set(name, password);
       return { verb: 'set-password', account: name, password };
     },

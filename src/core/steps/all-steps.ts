@@ -2,6 +2,7 @@ import type { AppState } from '../app/app.js';
 import type { BrowserState, Deed } from '../browser/state.js';
 import type { Policy } from '../language/policy.js';
 import type { Stage } from '../play/stage.js';
+import type { Clock } from '../time/clock.js';
 import {
   deleteAccount,
   restartApp,
@@ -22,6 +23,7 @@ import { askLink, openLink } from './link-login.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
 import { logoutProvider, plantAnswer } from './provider-steps.js';
+import { revokeKey, rotateKey } from './keys.js';
 import { reload } from './reload.js';
 import { askReset, reset } from './reset-password.js';
 import { send } from './send.js';
@@ -66,6 +68,8 @@ export const STEP_KINDS = [
   setFacts,
   setPassword,
   setFlag,
+  rotateKey,
+  revokeKey,
   wait,
 ] as const;
 
@@ -116,9 +120,9 @@ export function isAdministration(action: Action): action is Administration {
 }
 
 /** The state of an app after it was administered. */
-export function administer(policy: Policy, state: AppState, what: Administration): AppState {
+export function administer(policy: Policy, state: AppState, what: Administration, clock: Clock): AppState {
   // Each of these actions is of a kind that changes the app.
-  return (stepKind(what) as AdministratorStep<Administration, unknown>).change(policy, state, what);
+  return (stepKind(what) as AdministratorStep<Administration, unknown>).change(policy, state, what, clock);
 }
 
 /** What a step makes a person do, or why they cannot. */

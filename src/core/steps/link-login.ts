@@ -5,7 +5,7 @@ import { linkOpenedAt, linkTo } from './links.js';
 import { landingsOf } from './saying.js';
 import { personStep } from './step-kind.js';
 import { account } from './step-schemas.js';
-import { checkAccount } from './walk-scope.js';
+import { checkPerson } from './walk-scope.js';
 
 /** Asks for a link to log in by. */
 export interface AskLink {
@@ -43,7 +43,7 @@ export const openLink = personStep<OpenLink, string | { as: string; late?: boole
   read(written, at, scope) {
     const isShort = typeof written === 'string';
     const { as: name, late = false } = isShort ? { as: written } : written;
-    checkAccount(name, isShort ? at : [...at, 'as'], scope);
+    checkPerson(name, isShort ? at : [...at, 'as'], scope);
     return { verb: 'open-link', account: name, late };
   },
   startsAt: ({ app }, { state }, action, time) =>

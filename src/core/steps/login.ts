@@ -12,7 +12,7 @@ import { fillOf } from './fill-in.js';
 import { hasAnything, landingsOf, type SaidStep } from './saying.js';
 import { personStep, type Here } from './step-kind.js';
 import { account } from './step-schemas.js';
-import { checkAccount, checkLogin, checkProvider, checkRole, type WalkScope } from './walk-scope.js';
+import { checkPerson, checkLogin, checkProvider, checkRole, type WalkScope } from './walk-scope.js';
 
 /** Fills in the login form. */
 export interface Login {
@@ -73,7 +73,7 @@ export const login = personStep<Login, string | FullLogin>({
     const full: FullLogin = isShort ? { as: written } : written;
     const { as: name, password: given, remember = false } = full;
     const [role, login, provider] = [full.role ?? null, full.at ?? null, full.with ?? null];
-    if (provider === null) checkAccount(name, isShort ? at : [...at, 'as'], scope);
+    if (provider === null) checkPerson(name, isShort ? at : [...at, 'as'], scope);
     else checkProvider(provider, name, at, scope);
     const own = scope.signedUp.get(name) ?? scope.policy?.accounts.get(name)?.password ?? '';
     if (remember) requireRemember([...at, 'remember'], scope);

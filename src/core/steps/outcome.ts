@@ -21,6 +21,8 @@ export interface Outcome {
   readonly status: number | null;
   /** Whom the app took the visitor for in the end; null where it was not asked. */
   readonly seenAs: string | null;
+  /** Who acts for that account; null where nobody does. */
+  readonly actedBy: string | null;
   readonly why: Reason | null;
   /** The place of the policy that decided; null where the app was not asked. */
   readonly decidedBy: Path | null;
@@ -56,6 +58,7 @@ class StepOutcome implements Outcome {
   readonly refused: Refused | null;
   readonly status: number | null;
   readonly seenAs: string | null;
+  readonly actedBy: string | null;
   readonly why: Reason | null;
   readonly decidedBy: Path | null;
   readonly barrier: string | null;
@@ -80,6 +83,7 @@ class StepOutcome implements Outcome {
     this.refused = page === null ? null : refusedAt(page.status, played);
     this.status = last?.response.status ?? null;
     this.seenAs = last === undefined ? null : (last.explanation.seenAs ?? 'guest');
+    this.actedBy = last?.explanation.actedBy ?? null;
     this.why = whyOf(stage, played, telling);
     this.decidedBy = telling?.explanation.decidedBy ?? null;
     this.barrier = this.why === 'barrier' ? barrierAt(stage, this.decidedBy) : null;

@@ -4,7 +4,7 @@ import { isChanged } from './change-password.js';
 import { lastLink, linkOpenedAt } from './links.js';
 import { personStep } from './step-kind.js';
 import { account } from './step-schemas.js';
-import { checkAccount } from './walk-scope.js';
+import { checkPerson } from './walk-scope.js';
 
 /** Asks for a link to choose a new password. */
 export interface AskReset {
@@ -45,7 +45,7 @@ export const reset = personStep<Reset, { as: string; password: string; late?: bo
     section('a reset step', { as: account, password: text('the new password'), late: flag.optional() }),
   needs: { part: 'password', section: 'password', because: 'this step resets a password' },
   read({ as: name, password, late }, at, scope) {
-    checkAccount(name, [...at, 'as'], scope);
+    checkPerson(name, [...at, 'as'], scope);
     scope.changed.set(name, password);
     return { verb: 'reset', account: name, password, late: late ?? false };
   },

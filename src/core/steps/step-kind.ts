@@ -105,7 +105,7 @@ export interface AdministratorStep<Action extends AnyAction, Written = never> ex
 > {
   readonly by: 'administrator';
   /** The state of the app after it. What is not there is left alone. */
-  change(policy: Policy, state: AppState, action: Action): AppState;
+  change(policy: Policy, state: AppState, action: Action, clock: Clock): AppState;
 }
 
 /** A step that changes the app itself. */
@@ -118,8 +118,8 @@ export function administratorStep<Action extends AnyAction, Written>(
     by: 'administrator',
     asksNothing: true,
     change,
-    play: (stage, { state, browser }, action) => ({
-      played: atRest(change(stage.app.policy, state, action), browser),
+    play: (stage, { state, browser, clock }, action) => ({
+      played: atRest(change(stage.app.policy, state, action, clock), browser),
       given: null,
     }),
   };

@@ -127,3 +127,24 @@ export function checkProvider(name: string, person: string, at: Path, scope: Wal
     }
   }
 }
+
+/** The account of a machine. */
+export function checkKey(name: string, at: Path, scope: WalkScope): void {
+  const { policy, input, report } = scope;
+  if (policy === null || policy.accounts.get(name)?.key === true) return;
+  const machines = [...policy.accounts.values()].filter(({ key }) => key).map((each) => each.name);
+  if (!policy.accounts.has(name)) {
+    report(problem('unknown-account', { name, near: nearest(name, machines) }, input.placeOf(at)));
+    return;
+  }
+  const says = `${name} has no key: only accounts with key: true have one`;
+  report(problem('bad-value', { problem: says }, input.placeOf(at)));
+}
+
+/** An account that people log in to, and not the key of a machine. */
+export function checkPerson(name: string, at: Path, scope: WalkScope): void {
+  checkAccount(name, at, scope);
+  if (scope.policy?.accounts.get(name)?.key !== true) return;
+  const says = `${name} has a key and no password: write { send: { request: GET /…, key: ${name} } }`;
+  scope.report(problem('bad-value', { problem: says }, scope.input.placeOf(at)));
+}

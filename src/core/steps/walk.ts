@@ -34,6 +34,8 @@ export interface Expectations {
   readonly status: number | null;
   /** An account's name or `guest`. */
   readonly seenAs: string | null;
+  /** An account's name or `nobody`. */
+  readonly actedBy: string | null;
   readonly why: Reason | null;
   /** The addresses that sent the visitor on, in order. */
   readonly via: readonly string[] | null;
@@ -54,6 +56,7 @@ export const NOTHING_EXPECTED: Expectations = {
   lands: null,
   status: null,
   seenAs: null,
+  actedBy: null,
   why: null,
   via: null,
   session: null,

@@ -32,6 +32,20 @@ export interface SomeVisitors {
   readonly joinedWithin: Seconds | null;
 }
 
+/** Signed-in visitors of whom nothing more is asked. */
+export const ANYBODY: SomeVisitors = {
+  who: 'some',
+  any: null,
+  all: [],
+  none: [],
+  facts: new Map(),
+  account: null,
+  secondFactor: false,
+  loginWithin: null,
+  flags: new Map(),
+  joinedWithin: null,
+};
+
 const free = new WeakMap<SomeVisitors, SomeVisitors>();
 
 /** An audience without what it asks of a path: which account, or which of the visitor's own facts, that names. */

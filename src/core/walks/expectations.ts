@@ -9,6 +9,7 @@ export interface Difference {
     | 'lands'
     | 'status'
     | 'seen-as'
+    | 'acted-by'
     | 'why'
     | 'via'
     | 'session'
@@ -60,6 +61,7 @@ export function compare(
   }
   hold('status', expects.status, outcome.status);
   hold('seen-as', expects.seenAs, outcome.seenAs);
+  hold('acted-by', expects.actedBy, outcome.seenAs === null ? null : (outcome.actedBy ?? 'nobody'));
   hold('why', expects.why, outcome.why);
   if (expects.via !== null && !sameWay(expects.via, outcome.via)) {
     hold('via', wayText(expects.via), wayText(outcome.via));

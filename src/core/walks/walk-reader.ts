@@ -125,10 +125,13 @@ function readAction(kind: AnyStep, text: StepText, at: Path, scope: WalkScope): 
 function readExpectations(text: StepText, at: Path, scope: WalkScope): Expectations {
   const seenAs = text['seen-as'] ?? null;
   if (seenAs !== null && seenAs !== 'guest') checkAccount(seenAs, [...at, 'seen-as'], scope);
+  const actedBy = text['acted-by'] ?? null;
+  if (actedBy !== null && actedBy !== 'nobody') checkAccount(actedBy, [...at, 'acted-by'], scope);
   return {
     lands: text.lands === undefined ? null : encodedReference(text.lands),
     status: text.status ?? null,
     seenAs,
+    actedBy,
     why: text.why ?? null,
     via: text.via?.map(encodedReference) ?? null,
     session: text.session ?? null,

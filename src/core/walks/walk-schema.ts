@@ -21,6 +21,7 @@ export const EXPECTATIONS = {
     .min(100, { error: 'a status has three digits' })
     .max(599, { error: 'a status has three digits, up to 599' }),
   'seen-as': text('an account or guest'),
+  'acted-by': text('an account or nobody'),
   why: choice(REASONS),
   via: z.array(address, { error: 'a list of addresses' }),
   session: choice(['live', 'none']),

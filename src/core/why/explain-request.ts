@@ -2,17 +2,18 @@ import type { Reason } from '../app/reasons.js';
 import { identify, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { barrierBefore } from '../app/barriers.js';
+import type { Path } from '../language/yaml-text.js';
 import { inNetwork } from '../http/client-address.js';
 import type { App } from '../app/app.js';
 import { meets, type Circumstances } from '../app/rule-index.js';
 import type { Grounds, Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
-import { doAs, type LoginState } from '../grid/login-state.js';
+import { askAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
 import { hasFacts } from '../app/landing.js';
 import { isSafe, NO_FIELDS, type Method } from '../http/messages.js';
 import type { Barrier, Page, Part, Rule } from '../language/policy.js';
-import { requestDeed, type Played, type Stage } from '../play/stage.js';
+import type { Played, Stage } from '../play/stage.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
 /** Everything that decides what one request comes to. */
@@ -31,6 +32,8 @@ export interface Explained {
   readonly admitted: Reason;
   /** The barrier that stops the visitor before anything else is asked; null for none. */
   readonly barrier: Barrier | null;
+  /** The place of the impersonation rules that refuses it: to whoever acts for somebody, or to act for whom it names; null where none does. */
+  readonly closedBy: Path | null;
   /** The facts that are asked for and that the visitor does not have. */
   readonly lacking: readonly LackingFact[];
   /** The parts of the page, and whether the visitor sees each; empty where they do not see the page. */
@@ -64,7 +67,7 @@ export function explainRequest(
   const [path = '/'] = address.split('?', 1);
   const circumstances = { method, host: hostOf(app.policy.origin), client };
   const from = { ...who, browser: { ...who.browser, client } };
-  const played = doAs(stage, from, requestDeed(stage, method, address));
+  const played = askAs(stage, from, method, address);
   const route = app.router.find(method, path, circumstances.host, client);
   const clock = new FixedClock(who.time);
   // The visitor is whom the first request that asked for the address itself showed.
@@ -88,6 +91,7 @@ export function explainRequest(
     })),
     admitted,
     barrier,
+    closedBy: closedBy(played),
     lacking: route === null || admitted !== 'role' ? [] : lackingFacts(route, visitor),
     parts: (admitted === 'served' && barrier === null && isSafe(method)
       ? (route?.page?.parts ?? [])
@@ -105,6 +109,12 @@ export function explainRequest(
         ? []
         : changesThatAdmit(app.policy, route, visitor, who),
   };
+}
+
+function closedBy({ exchanges }: Played): Path | null {
+  const [first] = exchanges;
+  const isRefused = first !== undefined && first.explanation.reason !== 'served';
+  return isRefused && first.explanation.decidedBy[0] === 'impersonation' ? first.explanation.decidedBy : null;
 }
 
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
@@ -130,7 +140,7 @@ function lackingFacts({ grounds: { audience }, parameters }: Route, { facts }: I
 
 function emptyRequest(stage: Stage, { method, client }: Circumstances, path: string) {
   const accept = 'text/html' as const;
-  const nothing = { query: '', cookie: '', authorization: '', referer: '', crossSite: false };
+  const nothing = { query: '', cookie: '', authorization: '', apiKey: '', referer: '', crossSite: false };
   return { ...nothing, form: NO_FIELDS, method, path, origin: stage.app.policy.origin, client, accept };
 }
 

@@ -52,7 +52,7 @@ export function writtenLive(learnt: Learnt, { at, login, lookers, variables, dri
   for (const note of learnt.notes) lines.push(`# ${plain(note)}`);
   lines.push(
     '# Left to say: what an administrator does to the app, where walks do it.',
-    `# deeds: { suspend: { run: './suspend.sh {account}' } }   # set-roles, set-facts, set-flag, delete-account, set-password, restart-app, code, link`,
+    `# deeds: { suspend: { run: './suspend.sh {account}' } }   # set-roles, set-facts, set-flag, delete-account, set-password, rotate-key, revoke-key, restart-app, code, link`,
     '',
   );
   return lines.join('\n');

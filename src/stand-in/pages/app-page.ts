@@ -1,6 +1,7 @@
 import { audienceWords } from '../../render/audience-words.js';
 import { filledPath, type Body, type Endpoint } from '../../core/internal.js';
 import { toTaggedJson } from '../tagged-json.js';
+import { acting } from './acting.js';
 import { formOf, hiddenToken } from './forms.js';
 import { framed } from './frame.js';
 import { dataBlock, html, type Html } from './html.js';
@@ -34,7 +35,8 @@ export function problemPage(view: View, title: string): string {
     menu: [],
     signOut: signOut(view),
     main: html`<h1><span class="status">${status}</span> ${title}</h1>
-      <p><a href="/">To the start page</a></p>`,
+      <p><a href="/">To the start page</a></p>
+      ${acting(view)}`,
     strip: strip(view),
     data: pageData(view, null),
   });
@@ -50,7 +52,7 @@ function content(view: View, body: PageBody, path: string): Html {
     ${body.again === null ? null : html`<p role="alert" data-again="${body.again}">That was not accepted. The form is shown again.</p>`}
     ${body.guard === null ? null : html`<p id="guard">Script in this page decides whether you stay.</p>`}
     ${body.loads.length === 0 ? null : loads(body)} ${parts(view, body)} ${form}
-    ${form === null ? submitForm(view, path) : null} ${hasScript(view) ? callForm() : null}`;
+    ${form === null ? submitForm(view, path) : null} ${acting(view)} ${hasScript(view) ? callForm() : null}`;
 }
 
 function loads({ loads }: PageBody): Html {

@@ -45,7 +45,7 @@ export function hiddenToken({ site, decided, wire }: View): Html | null {
 
 function loginForm(view: View, login: Login): Html {
   const { remember } = view.site.policy;
-  const accounts = [...view.site.state.accounts.values()];
+  const accounts = [...view.site.state.accounts.values()].filter(({ key }) => !key);
   const roles = login.asRole ? [...new Set(accounts.flatMap(({ given }) => given))] : [];
   return html`<form
     class="card"

@@ -20,8 +20,8 @@ export function steeringPage(site: Site, wire: Wire, lineOf: (place: Path) => nu
       <p class="audience">
         What the stand-in can do and the app cannot. These pages are not part of the app.
       </p>
-      ${clock(standing)} ${switches(standing)} ${records(standing)} ${accounts(standing)}
-      ${messages(standing)} ${entries(site.entries.slice(-SHOWN_ENTRIES), lineOf)}`,
+      ${clock(standing)} ${switches(standing)} ${records(standing)} ${keys(standing, site)}
+      ${accounts(standing)} ${messages(standing)} ${entries(site.entries.slice(-SHOWN_ENTRIES), lineOf)}`,
     strip: html``,
     data: null,
   });
@@ -103,6 +103,30 @@ function records({ records, now }: Standing): Html {
   </section>`;
 }
 
+function keys({ keys }: Standing, site: Site): Html | null {
+  if (keys.length === 0) return null;
+  const items = keys.map(
+    ({ account, key, counts, because }) =>
+      html`<li>
+        ${account}:
+        <code>${keyShown(site, key)}</code> ${counts ? 'counts' : `does not count: ${because ?? ''}`}
+      </li>`,
+  );
+  return html`<section class="card">
+    <h2>Keys of machines</h2>
+    <p>What each of them shows with a request.</p>
+    <ul>
+      ${items}
+    </ul>
+  </section>`;
+}
+
+/** A key where a request has it. */
+function keyShown({ policy: { apiKeys } }: Site, key: string): string {
+  if (apiKeys === null || apiKeys.sent === 'bearer') return `Authorization: Bearer ${key}`;
+  return apiKeys.sent === 'header' ? `${apiKeys.name}: ${key}` : `?${apiKeys.name}=${key}`;
+}
+
 function limits({ left }: Recorded, now: Seconds): Html[] {
   return left.map(({ limit, seconds }) =>
     seconds === 0
@@ -126,14 +150,14 @@ function accounts({ accounts }: Standing): Html {
       <input type="hidden" name="account" value="${account}" />${field}<button>${words}</button>
     </form>`;
   const rows = accounts.map(
-    ({ name, roles, facts, state }) =>
+    ({ name, roles, facts, state, isMachine }) =>
       html`<tr>
         <td>${name}</td>
         <td>${state}</td>
         <td>
           ${act('set-roles', name, 'Set roles', html`<input name="roles" aria-label="Roles of ${name}" value="${roles.join(', ')}" /> `)}
           ${act('set-facts', name, 'Change facts', html`<input name="facts" aria-label="Facts of ${name}, as JSON" value="${JSON.stringify(facts)}" size="${Math.min(50, JSON.stringify(facts).length)}" /> `)}
-          ${act('set-password', name, 'Set password', html`<input name="password" aria-label="New password of ${name}" /> `)}
+          ${isMachine ? html`${act('rotate-key', name, 'Rotate key')}${act('revoke-key', name, 'Revoke key')}` : act('set-password', name, 'Set password', html`<input name="password" aria-label="New password of ${name}" /> `)}
           ${state === 'suspended' ? null : act('suspend', name, 'Suspend')}${act('delete-account', name, 'Delete')}
         </td>
       </tr>`,
@@ -183,7 +207,7 @@ function entries(latest: readonly Entry[], lineOf: (place: Path) => number): Htm
         <td>${formatDuration(entry.time)}</td>
         <td>${entry.method} ${entry.target}</td>
         <td>${entry.status}${entry.location === null ? '' : ` → ${entry.location}`}</td>
-        <td>${entry.seenAs}</td>
+        <td>${entry.seenAs}${entry.actedBy === null ? null : ` by ${entry.actedBy}`}</td>
         <td>${entry.why}${entry.decidedBy.length === 0 ? '' : ` (line ${lineOf(entry.decidedBy)})`}</td>
       </tr>`,
   );

@@ -19,6 +19,9 @@ export function strip(view: View): Html {
   const seenAs = visitor.account ?? 'guest';
   const rows = [
     row('You are', html`<strong>${seenAs}</strong>${roleWords(visitor.roles)}`),
+    ...(visitor.actedBy === null
+      ? []
+      : [row('Acting', html`${visitor.actedBy} acts for ${seenAs}${actingWords(view)}`)]),
     row('Known by', html`${byWords(view)}`),
     ...holdings(view).map((holding) =>
       row(`Your ${recordWords(holding.what)}`, html`${holdingWords(holding)}`),
@@ -35,11 +38,20 @@ export function strip(view: View): Html {
   return html`<aside
     aria-label="What the app knows of you"
     data-seen-as="${seenAs}"
+    ${visitor.actedBy === null ? null : html`data-acted-by="${visitor.actedBy}"`}
     data-why="${explanation.reason}"
   >
     <dl>${rows}</dl>
     <p><a href="/-/">Steer the clock, sessions and accounts</a></p>
   </aside>`;
+}
+
+/** How long whoever acts for somebody still does. */
+function actingWords({ site, decided, time }: View): string {
+  const life = site.policy.impersonation?.life ?? null;
+  const own = site.state.sessions[decided.visitor.session]?.acting;
+  const acting = own ?? site.state.acting.get(decided.visitor.actedBy ?? '');
+  return life === null || !acting ? '' : `, ${formatDuration(acting.since + life - time)} left`;
 }
 
 function row(name: string, value: Html): Html {

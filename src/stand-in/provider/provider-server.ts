@@ -274,6 +274,7 @@ class Running {
       query,
       cookie: held === '' ? '' : `${PROVIDER_COOKIE.name}=${held}`,
       authorization: '',
+      apiKey: '',
       accept: 'text/html',
       referer: '',
       client: SOME_CLIENT,

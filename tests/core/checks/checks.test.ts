@@ -11,9 +11,10 @@ import { parsePattern, type Pattern } from '../../../src/core/paths/pattern';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { CASES, FURTHER_CASES, QUIET } from './cases';
 import { LOGIN_CASES, LOGIN_QUIET } from './login-cases';
+import { MACHINE_CASES, MACHINE_QUIET } from './machine-cases';
 import { NEWER_CASES, NEWER_QUIET } from './newer-cases';
 
-const ALL_CASES = [...CASES, ...FURTHER_CASES, ...NEWER_CASES, ...LOGIN_CASES];
+const ALL_CASES = [...CASES, ...FURTHER_CASES, ...NEWER_CASES, ...LOGIN_CASES, ...MACHINE_CASES];
 
 /** What the checks find in a policy, as `code line:column`, and in words. */
 function findings(
@@ -40,13 +41,16 @@ describe.each(ALL_CASES)('%s', (code, bad, words, good) => {
   });
 });
 
-test.each([...QUIET, ...NEWER_QUIET, ...LOGIN_QUIET])('%s says nothing where %s', (code, _why, parts) => {
-  const { words } = findings(
-    policyText(parts),
-    ALL_CHECKS.filter((check) => check.meta.code === code),
-  );
-  expect(words).toEqual([]);
-});
+test.each([...QUIET, ...NEWER_QUIET, ...LOGIN_QUIET, ...MACHINE_QUIET])(
+  '%s says nothing where %s',
+  (code, _why, parts) => {
+    const { words } = findings(
+      policyText(parts),
+      ALL_CHECKS.filter((check) => check.meta.code === code),
+    );
+    expect(words).toEqual([]);
+  },
+);
 
 test('every finding, and all that it refers to, stands at something that is written', () => {
   const atStart = new Set<string>();

@@ -78,8 +78,9 @@ test('only states that the policy can bring about are there', () => {
     const known = policy?.accounts.get(account);
     return CONDITIONS.filter((condition) => known && reach(stage, known, condition) !== null);
   };
-  expect(reached('wanda')).toEqual(CONDITIONS);
-  expect(reached('ines')).toEqual(CONDITIONS.filter((condition) => condition !== 'code-owed'));
+  const here = CONDITIONS.filter((condition) => condition !== 'by-provider' && condition !== 'acting');
+  expect(reached('wanda')).toEqual(here);
+  expect(reached('ines')).toEqual(here.filter((condition) => condition !== 'code-owed'));
   expect(reached('otto')).toEqual([]);
 });
 
@@ -188,4 +189,27 @@ describe('what a change of policy changes', () => {
       kind: 'moved',
     });
   });
+});
+
+test('a machine, whoever acts for somebody and whoever came in by a provider have columns of their own', () => {
+  const states = grid({
+    accounts:
+      'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief], second-factor: true }, bot: { key: true, roles: [clerk] } }',
+    pages: `${PAGES.slice(0, -2)}, /c: { for: guests }, /me: { for: { any: [clerk], second-factor: true } } }`,
+    more: [
+      'second-factor: { page: /c, submit: POST /c, life: 5m }',
+      'api-keys: { life: 90d }',
+      'impersonation: { start: POST /as/:who, stop: POST /back, by: [chief], of: [clerk], not: /hall }',
+      'identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example, bo: b@id.example }, code: given } }',
+    ].join('\n'),
+  });
+  expect(row(states, '/safe')).toMatchObject({ bot: '403', 'bo acting': '403' });
+  expect(row(states, '/hall')).toMatchObject({
+    bot: 'shown',
+    'bo acting': '403',
+    'ann by-provider': 'shown',
+  });
+  expect(row(states, '/in')).toMatchObject({ bot: '/desk', 'bo acting': '/desk' });
+  // The code that was given at the login counts on.
+  expect(row(states, '/me')).toMatchObject({ 'bo acting': 'shown', 'ann by-provider': '/c', bot: '/c' });
 });

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { isAdministration } from '../../../src/core/steps/all-steps';
 import { sourceOf } from '../../../src/core/language/source';
+import type { Tab } from '../../../src/core/browser/state';
 import type { Policy } from '../../../src/core/language/policy';
 import { loadProject } from '../../../src/core/walks/project';
 import { canonical } from '../../../src/core/proof/situations/canonical';
@@ -11,6 +12,8 @@ import { limitsOf } from '../../../src/core/proof/time/limits';
 import { takeMove, type Move, type Taken } from '../../../src/core/proof/situations/moves';
 import { firstSituation } from '../../../src/core/proof/situations/situation';
 import { answered, stageOf } from '../../../src/core/play/stage';
+import { initialState, type AppState } from '../../../src/core/app/app';
+import { instantOf } from '../../../src/core/time/clock';
 import { walksOf } from '../../support/generated-walks';
 import { harbour, policyText, project } from '../../support/policies';
 
@@ -125,4 +128,81 @@ test('history and numbers make no difference', () => {
   const keys = new KeyWriter(policy.accounts);
   expect(keys.of(again)).toBe(keys.of(once));
   expect(again.zone.includes(once.zone) && once.zone.includes(again.zone)).toBe(true);
+});
+
+/** What a value is not: a change of each thing that is in it, one at a time. */
+function others(value: unknown): unknown[] {
+  if (typeof value === 'string') return [`${value}x`];
+  if (typeof value === 'number') return [value + 1];
+  if (typeof value === 'boolean') return [!value];
+  if (value === null) return ['x'];
+  if (value instanceof Set) return [new Set([...(value as Set<string>), 'x'])];
+  if (value instanceof Map) {
+    const all = [...(value as Map<string, unknown>)];
+    return all.flatMap(([key, of]) => [
+      new Map(all.filter(([each]) => each !== key)),
+      ...others(of).map((other) => new Map(all).set(key, other)),
+    ]);
+  }
+  if (Array.isArray(value)) {
+    const all = value as readonly unknown[];
+    return all.flatMap((of, at) => [all.toSpliced(at, 1), ...others(of).map((each) => all.with(at, each))]);
+  }
+  return Object.entries(value as object).flatMap(([key, of]) =>
+    others(of).map((each) => ({ ...(value as object), [key]: each })),
+  );
+}
+
+/** An app in which there is one of everything that it can remember. */
+function everything(): AppState {
+  const at = instantOf(1);
+  const acting = { account: 'bo', since: at };
+  return {
+    ...initialState(project(policyText()).stage.app.policy),
+    sessions: [
+      {
+        ...{ account: 'ann', startedAt: at, activeAt: at, ended: null, family: 0, roles: new Set(['clerk']) },
+        ...{ asRole: null, secondFactor: false, fresh: true, half: false, asked: '/a', secret: 1, acting },
+        ...{ code: { sentAt: at, wrong: 0, remember: false, by: 0 }, tokens: 0 },
+      },
+    ],
+    families: [{ account: 'ann', startedAt: at, ended: null, asRole: null, secondFactor: false }],
+    accessTokens: [{ family: 0, roles: new Set(['clerk']), issuedAt: at }],
+    refreshTokens: [{ family: 0, issuedAt: at, replaced: { at, access: 0, refresh: 0 } }],
+    attempts: new Map([['ann', { failures: [at], pausedAt: null }]]),
+    providerSessions: [{ provider: 'p', person: 'ann', startedAt: at, ended: false }],
+    links: [{ kind: 'reset', account: 'ann', sentAt: at, used: false }],
+    remembered: [{ account: 'ann', series: 0, issuedAt: at, used: false, ended: false }],
+    keys: [{ account: 'bot', madeAt: at, replacedAt: null, revoked: false }],
+    acting: new Map([['ann', acting]]),
+    joined: new Map([['ann', at]]),
+    flags: new Set(['sale']),
+  };
+}
+
+test('whatever an app remembers tells its situations apart', () => {
+  const state = everything();
+  const keys = new KeyWriter(state.accounts);
+  const at = (each: AppState) => ({ ...firstSituation(project(policyText()).stage.app.policy), state: each });
+  const matters = { shown: (tab: Tab) => tab, followsForms: true };
+  // How many tokens a form has had is told by that of the page, and requests under way come to nothing more.
+  const left = new Set(['accounts', 'codes', 'asked']);
+  const size = (value: unknown) =>
+    (value as { length?: number; size?: number }).length ?? (value as Set<string>).size;
+  for (const [name, value] of Object.entries(state).filter(([each]) => !left.has(each))) {
+    for (const other of others(value)) {
+      const said = JSON.stringify(other, (_, each: unknown) =>
+        each instanceof Map ? [...(each as Map<string, unknown>)] : each,
+      );
+      if (said.includes('"tokens":1')) continue;
+      const after = at({ ...state, [name]: other });
+      expect([name, said, keys.of(after) === keys.of(at(state))]).toEqual([name, said, false]);
+      // The same where only what has changed is written; no move takes a record away.
+      if (size(other) < size(value)) continue;
+      const [none, some] = [at({ ...state }), after].map((each) =>
+        keys.ofDifference(at(state), each, matters),
+      );
+      expect([name, said, some === none]).toEqual([name, said, false]);
+    }
+  }
 });

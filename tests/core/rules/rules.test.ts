@@ -8,6 +8,7 @@ import { PROVIDERS } from './providers';
 import { BY_ROLE_AND_HOST } from './by-role-and-host';
 import { FACTS_AND_PARTS } from './facts-and-parts';
 import { GUESTS_AND_FORMS } from './guests-and-forms';
+import { MACHINES_AND_ACTING } from './machines-and-acting';
 import { ORDINARY } from './ordinary-apps';
 
 beforeAll(loadRegularLanguages);
@@ -22,6 +23,7 @@ describe.each([
   ...Object.entries(LOGINS),
   ...Object.entries(PASSWORDS),
   ...Object.entries(PROVIDERS),
+  ...Object.entries(MACHINES_AND_ACTING),
 ])('%s', (_what, scenarios) => {
   test.each(scenarios)('%s', (_holds, parts, steps) => {
     expect(differences(playSteps(policyText(parts), steps))).toEqual([]);

@@ -6,6 +6,7 @@ import type { Account, Policy } from '../../language/policy.js';
 import type { Memory } from '../../laws/memory.js';
 import type { Stage } from '../../play/stage.js';
 import { canonical } from '../situations/canonical.js';
+import { isNobodyIn } from '../situations/keys-left.js';
 import { isOfLink } from '../situations/links-left.js';
 import { changesFacts } from '../choices/fact-changes.js';
 import { THIEF } from '../choices/cast.js';
@@ -26,6 +27,7 @@ import type { Situation } from '../situations/situation.js';
 
 const NO_ATTEMPTS: AppState['attempts'] = new Map();
 const NO_LINKS: AppState['links'] = [];
+const NO_KEYS: AppState['keys'] = [];
 const NOBODY: ReadonlySet<string> = new Set();
 const NOTHING: ReadonlyMap<string, string> = new Map();
 
@@ -40,7 +42,7 @@ export class Abstraction {
   /** What is left out of every situation first. */
   readonly reduction: Reduction;
   private readonly policy: Policy;
-  /** Whether what one browser writes changes what another of the same account may do. */
+  /** Whether what one browser does changes what another of the same account may do. */
   private readonly sharesFacts: boolean;
   /** Whether the pages with forms ask for no tokens that are held: neither their script nor the app does. */
   private readonly formsAreQuiet: boolean;
@@ -53,7 +55,7 @@ export class Abstraction {
   ) {
     this.reduction = new Reduction(stage, limits, followsForms);
     this.policy = stage.app.policy;
-    this.sharesFacts = changesFacts(this.policy);
+    this.sharesFacts = changesFacts(this.policy) || this.policy.impersonation?.kept === 'account';
     const forms = Object.values(stage.client.forms).flatMap((form) =>
       form === null ? [] : (stage.app.router.find('GET', form.page) ?? []),
     );
@@ -115,6 +117,9 @@ export class Abstraction {
     const { state, memory } = part;
     const held = handlesOf(part);
     const inUse = new Set(held.flatMap((handle) => accountOf(state, handle) ?? []));
+    for (const { acting } of state.sessions) if (acting !== null) inUse.add(acting.account);
+    for (const { account } of state.acting.values()) inUse.add(account);
+    if (isNobodyIn(part)) for (const { account } of state.keys) inUse.add(account);
     if (this.policy.session['at-once'] === 'first-wins') {
       for (const { account, ended } of state.sessions) {
         if (ended === null && account !== null) inUse.add(account);
@@ -137,6 +142,9 @@ export class Abstraction {
         asked: state.asked,
         links: NO_LINKS,
         remembered: state.remembered,
+        // Machines act by themselves: they are looked at where nobody else does anything.
+        keys: isNobodyIn(part) ? state.keys : NO_KEYS,
+        acting: state.acting,
         joined: state.joined,
         flags: state.flags,
       },

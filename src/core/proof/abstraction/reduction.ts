@@ -7,7 +7,7 @@ import {
   type SessionRecord,
   type TokenFamily,
 } from '../../app/app.js';
-import { pathOf } from '../../app/router.js';
+import { pathOf } from '../../app/endpoints.js';
 import type { Cookie } from '../../browser/cookie-jar.js';
 import { passedOn } from '../../browser/forms.js';
 import { BEGINNING } from '../../time/clock.js';
@@ -97,6 +97,8 @@ export class Reduction {
         asked: state.asked,
         links: state.links,
         remembered: state.remembered,
+        keys: state.keys,
+        acting: state.acting,
         joined: state.joined,
         flags: state.flags,
       },
@@ -316,6 +318,7 @@ const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
   code: null,
   asked: null,
   secret: null,
+  acting: null,
   tokens: 0,
 };
 

@@ -1,6 +1,8 @@
 // Step 4 of docs/proof-method.md: taking situations apart.
 
 import { handle, type AppState } from '../../app/app.js';
+import { pathOf } from '../../app/endpoints.js';
+import { matches, parametersOf, segmentsOf } from '../../paths/pattern.js';
 import { linkCookie } from '../../app/link-login.js';
 import { handedOutIn } from '../../app/own-cookies.js';
 import { storeCookies } from '../../browser/cookie-jar.js';
@@ -46,9 +48,26 @@ export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action, br
       return [part, ...linksLeft(policy, part, [...accountsInUse(part.state)])];
     case 'set-password':
       return [part, ...linksLeft(policy, part, [action.account])];
+    case 'send':
+      return factsOfActedFor(stage, part, action);
     default:
       return [part];
   }
+}
+
+const NOBODY = { administrator: false };
+
+/** Somebody may have written facts of their own account before another acts for it. */
+function factsOfActedFor(
+  stage: Stage,
+  part: Situation,
+  { method, address }: Extract<Move['action'], { verb: 'send' }>,
+): Situation[] {
+  const rules = stage.app.policy.impersonation;
+  if (rules?.start.method !== method) return [part];
+  const [name] = parametersOf(rules.start.pattern, segmentsOf(pathOf(address))).values();
+  const isStart = matches(rules.start.pattern, segmentsOf(pathOf(address)));
+  return isStart && name !== undefined ? [part, ...factsBefore(stage, NOBODY, part, name)] : [part];
 }
 
 /** The part itself, and with an account that was changed before anybody signed in to it. */
@@ -117,7 +136,12 @@ function changedBefore(stage: Stage, cast: Cast, part: Situation, name: string):
 }
 
 /** An account whose facts were changed before anybody signed in to it, by what was written then or by an administrator. */
-function factsBefore(stage: Stage, { administrator }: Cast, part: Situation, name: string): Situation[] {
+function factsBefore(
+  stage: Stage,
+  { administrator }: Pick<Cast, 'administrator'>,
+  part: Situation,
+  name: string,
+): Situation[] {
   const { policy } = stage.app;
   const { state } = part;
   const account = state.accounts.get(name);
@@ -151,6 +175,7 @@ function newcomers(policy: Policy, part: Situation): Situation[] {
     roles,
     facts: new Map(),
     secondFactor: owesByRole(policy.secondFactor?.of ?? [], roles),
+    key: false,
     alwaysOwesCode: false,
     joined: null,
   };

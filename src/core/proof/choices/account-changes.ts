@@ -20,15 +20,22 @@ export function administrationOf(stage: Stage, accounts: readonly Account[]): Ad
   const { policy } = stage.app;
   const changes = accounts.map((account) => ({ account, changes: furtherChanges(stage, account) }));
   return [
-    ...changes.flatMap(({ account: { name: account, facts: own }, changes: further }): Administration[] => [
-      { verb: 'suspend', account },
-      { verb: 'delete-account', account },
-      ...rolesGiven(stage, account, own, further).map(
-        (roles) => ({ verb: 'set-roles', account, roles }) as const,
-      ),
-      ...factsGiven(own, further).map((facts) => ({ verb: 'set-facts', account, facts }) as const),
-      { verb: 'set-password', account, password: NEW_PASSWORD },
-    ]),
+    ...changes.flatMap(
+      ({ account: { name: account, facts: own, key }, changes: further }): Administration[] => [
+        { verb: 'suspend', account },
+        { verb: 'delete-account', account },
+        ...rolesGiven(stage, account, own, further).map(
+          (roles) => ({ verb: 'set-roles', account, roles }) as const,
+        ),
+        ...factsGiven(own, further).map((facts) => ({ verb: 'set-facts', account, facts }) as const),
+        ...(key
+          ? ([
+              { verb: 'rotate-key', account },
+              { verb: 'revoke-key', account },
+            ] as const)
+          : [{ verb: 'set-password', account, password: NEW_PASSWORD } as const]),
+      ],
+    ),
     ...flagsGiven(
       policy,
       changes.flatMap((each) => each.changes),

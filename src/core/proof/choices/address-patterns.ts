@@ -25,6 +25,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     password,
     linkLogin,
     providers,
+    impersonation,
   } = policy;
   const endpoints = [
     ...logins.flatMap(({ page, submit }) => [page, submit.path]),
@@ -36,6 +37,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     secondFactor?.page,
     secondFactor?.submit.path,
     ...providers.flatMap(({ start, back }) => [start.path, back.path]),
+    ...(impersonation === null ? [] : [impersonation.start.path, impersonation.stop.path]),
     ...[password?.change, password?.reset, linkLogin].flatMap((form) => [form?.page, form?.submit.path]),
   ];
   const exact = endpoints.flatMap((address) => {
@@ -47,6 +49,7 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     ...rules.flatMap((rule) => rule.patterns),
     ...promises.flatMap(({ reach }) => reach),
     ...barriers.flatMap(({ lets }) => lets),
+    ...(impersonation?.not ?? []),
   ];
   const audiences = audiencesOf(policy);
   const named = owners.map((owner) => ownParameters(audiences, owner));

@@ -7,6 +7,7 @@ import { firstEntry } from '../../app/landing.js';
 import { lifeBy } from '../../language/session-lives.js';
 import type { Account, LandingEntry, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
+import { isActor } from './acting-moves.js';
 import { viewersOf } from './viewers.js';
 import { asAsked, JUST_NOW } from './effects.js';
 import { effectAt, requestKeysOf } from './requests.js';
@@ -31,9 +32,11 @@ export function accountKinds(stage: Stage, canChange: boolean): AccountKind[] {
     const key = landsByPage ? account.name : kindOf(stage, account, canChange);
     kinds.set(key, [...(kinds.get(key) ?? []), ...accounts]);
   }
-  return [...kinds.values()].flatMap(([account, ...others]) =>
-    account === undefined ? [] : [{ account, others }],
-  );
+  return [...kinds.values()].flatMap((members) => {
+    // Where roles can change whoever acts for others speaks for those too who do not.
+    const account = members.find((each) => isActor(stage, each)) ?? members[0];
+    return account === undefined ? [] : [{ account, others: members.filter((each) => each !== account) }];
+  });
 }
 
 const NO_PATH = { parameters: new Map<string, string>() };
@@ -52,7 +55,7 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
       return entry === null ? 'nowhere' : effectAt(stage, entry.to, { all: [viewer], canChange });
     }),
   );
-  const { secondFactor, given } = account;
+  const { secondFactor, given, key } = account;
   const picks = policy.login?.asRole === true ? given.length : 1;
   const ways = [...requestKeysOf(stage, [account], viewers)].sort();
   // Whoever had roles and has none any more is told apart from whoever never had any.
@@ -60,6 +63,8 @@ function kindOf(stage: Stage, account: Account, canChange: boolean): string {
   const lives = (['idle', 'absolute'] as const).map((option) => lifeBy(option, policy, roles));
   return JSON.stringify([
     secondFactor,
+    key,
+    canChange ? '' : isActor(stage, account),
     // Where roles can change, so does who takes whom.
     canChange ? [] : policy.logins.map((each) => takes(each, account)),
     canChange ? given.length > 0 : picks,

@@ -4,6 +4,8 @@
 export interface Cast {
   /** The one account of its class that people log in to; null for one of each class. */
   readonly account: string | null;
+  /** Whether it is a machine's, so that nobody is at a browser. */
+  readonly machine: boolean;
   /** The accounts that it speaks for: the same comes of them, if at other pages. */
   readonly alike: readonly string[];
   /** Browsers of people: 1 or more. */

@@ -13,6 +13,8 @@ import { CREDENTIALS } from '../../vocabulary/credentials.js';
 import type { Stage } from '../../play/stage.js';
 import { administrationOf, NEW_PASSWORD } from './account-changes.js';
 import { changesFacts } from './fact-changes.js';
+import { actedForBy, startFor } from './acting-moves.js';
+import { ofMachine } from './machine-moves.js';
 import { requestsOf, type RequestClass, type Requests } from './requests.js';
 import { JUST_NOW } from './effects.js';
 import { viewersOf } from './viewers.js';
@@ -28,25 +30,31 @@ export interface Choices {
 /** Every move that can be tried in any situation of a policy. */
 export function choicesOf(stage: Stage, cast: Cast): Choices {
   const { policy } = stage.app;
-  const owners = accountsOf(policy, cast).filter(({ state }) => state === 'active' || cast.administrator);
+  const own = accountsOf(policy, cast).filter(({ state }) => state === 'active' || cast.administrator);
+  const targets = actedForBy(stage, own, cast.administrator);
+  const owners = [...own, ...targets.filter(({ name }) => own.every((each) => each.name !== name))];
   const requests = requestsOf(
     stage,
     [...owners, ...(signsUp(policy, cast) ? [{ name: NEWCOMER, facts: GUEST.facts }] : [])],
-    cast.account === null ? null : viewersOf(stage, owners, cast.administrator),
+    cast.account === null ? null : viewersOf(stage, own, cast.administrator, targets),
   );
   const { classes } = requests;
+  const { impersonation } = policy;
+  const starts = impersonation === null ? [] : targets.map((each) => startFor(impersonation.start, each));
   const canChange = cast.administrator || changesFacts(policy);
   const opensApi = cast.account === null || canChange;
   const returns = followsForms(cast) ? foreignReturns(stage).map((address) => visit(address)) : [];
   const moves = [
-    ...browsersOf(cast).flatMap((browser) => [
+    ...(cast.machine ? [] : browsersOf(cast)).flatMap((browser) => [
       ...asked(classes, browser, opensApi),
       ...[...returns, ...fromElsewhere(stage, classes), ...foreignLogin(policy, cast)].map(
         (action): Move => ({ browser, action }),
       ),
       ...ofPerson(stage, cast, browser),
+      ...starts.map((action): Move => ({ browser, action })),
       ...together(stage, cast, classes, browser),
     ]),
+    ...accountsOf(policy, cast).flatMap((account) => ofMachine(policy, account, classes)),
     ...(cast.thief ? [...ofThief(cast), ...asked(forThief(opensApi, classes), THIEF, opensApi)] : []),
     ...(cast.administrator
       ? administrationOf(stage, accountsOf(policy, cast)).map((action): Move => ({ browser: PERSON, action }))
@@ -157,7 +165,7 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
 
 function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move[] {
   const { login, signUp, confirm, secondFactor, logout, password, linkLogin } = policy;
-  const accounts = accountsOf(policy, cast).filter(({ state }) => state === 'active');
+  const accounts = accountsOf(policy, cast).filter(({ state, key }) => state === 'active' && !key);
   const move = (action: Move['action']): Move => ({ browser, action });
   // Somebody new who is not signed in at once does nothing to what one account holds.
   const joins = cast.account === null || signUp?.then === 'login';
@@ -245,7 +253,7 @@ function together(
 function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
   const { login, logins, remember, signUp } = policy;
   // One that may not sign in is answered as a wrong password is.
-  const accounts = accountsOf(policy, cast).filter(({ state }) => state === 'active');
+  const accounts = accountsOf(policy, cast).filter(({ state, key }) => state === 'active' && !key);
   const newcomer =
     signUp !== null && signsUp(policy, cast)
       ? [{ name: NEWCOMER, password: NEWCOMER, given: signUp.given }]

@@ -1,5 +1,6 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
+import { closedWhileActing, mayAct } from '../../app/acting.js';
 import { admit } from '../../app/admit.js';
 import { barrierBefore, stopsAt } from '../../app/barriers.js';
 import { refusalFor } from '../../app/answer.js';
@@ -113,12 +114,17 @@ export function effectOn(stage: Stage, route: Route, method: Method, viewer: Ide
   // Where requests are merged, what barriers stop there is told by which of them do.
   const barrier = viewer.flags === AS_ASKED ? null : barrierBefore(stage.app, route, viewer, JUST_NOW);
   if (barrier !== null) return stopped(barrier, route);
+  const { impersonation } = stage.app.policy;
+  if (closedWhileActing(impersonation, stage.app.router, route, viewer) >= 0) {
+    return refused(route, viewer, 'acting');
+  }
   const isMissing = (page === null && taskMethods.length === 0) || (page !== null && !route.isAnswered);
   const isShell =
     page !== null && route.guard === 'browser' && isSafe(method) && task === null && route.isAnswered;
   const reason =
     isShell || (isMissing && rule === null) ? 'served' : admitted(grounds.audience, viewer, route);
   if (reason !== 'served') return refused(route, viewer, reason);
+  if (task === 'act-for' && impersonation !== null) return `${task} ${mayAct(impersonation, viewer.roles)}`;
   if (task !== null) return login?.form ?? task;
   if (page !== null && !route.isAnswered) return 'refused';
   if (isMissing) return refused(route, viewer, 'unknown-page');

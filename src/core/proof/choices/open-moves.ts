@@ -6,6 +6,7 @@ import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { isTried } from './account-changes.js';
 import { THIEF, type Cast } from './cast.js';
+import { isNobodyIn } from '../situations/keys-left.js';
 import type { Move } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';
 
@@ -14,6 +15,7 @@ export function isOpen(stage: Stage, cast: Cast, situation: Situation, { browser
   const { policy } = stage.app;
   const { browsers, state } = situation;
   if (action.verb === 'copy') return browsers.has(browser) && !browsers.has(THIEF);
+  if (action.verb === 'send' && action.key !== undefined) return isNobodyIn(situation);
   if (isAdministration(action)) {
     if (action.verb === 'restart-app') return true;
     if (action.verb === 'set-flag') return isTried(stage, cast, state, action);

@@ -1,9 +1,11 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
 import { barriersAt, effectKey, openedKey, shownTo, type Viewers } from './effects.js';
+import { closedWhileActing } from '../../app/acting.js';
 import { accountClasses, audienceKey, routeKey } from '../../app/classes.js';
 import { GUEST } from '../../app/identify.js';
-import { pathOf, type Route, type Router } from '../../app/router.js';
+import { pathOf } from '../../app/endpoints.js';
+import type { Route, Router } from '../../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../../http/client-address.js';
 import type { Method } from '../../http/messages.js';
 import type { Policy } from '../../language/policy.js';
@@ -232,6 +234,9 @@ function shownAt({ stage, viewers }: Alike, method: Method, path: string, from: 
   return route === null || viewers === null ? 0 : shownTo(stage, route, method, viewers);
 }
 
+/** Whoever acts for somebody. */
+const ACTING = { actedBy: NEWCOMER };
+
 /** All that the policy states of a request. */
 function statedKey(stage: Stage, route: Route, method: Method, owners: readonly Owner[]): string[] {
   const book = lawBookOf(stage);
@@ -252,6 +257,7 @@ function statedKey(stage: Stage, route: Route, method: Method, owners: readonly 
   return [
     named.join(),
     barriersAt(stage, route),
+    String(closedWhileActing(stage.app.policy.impersonation, stage.app.router, route, ACTING) >= 0),
     routeKey(route, page),
     taskMethods.join(),
     `${isNothing}`,

@@ -10,12 +10,20 @@ import { AS_ASKED, type Viewers } from './effects.js';
 import { rolesHeld } from '../../language/people-reader.js';
 import { roleChanges } from './role-changes.js';
 
+const NOBODY: readonly Account[] = [];
+
 /**
  * Everybody whom some accounts, and one that signs up and is let in, can be taken for.
  *
  * @param isAdministrated whether somebody may change what they hold
+ * @param targets the accounts for which they may act
  */
-export function viewersOf(stage: Stage, accounts: readonly Account[], isAdministrated: boolean): Viewers {
+export function viewersOf(
+  stage: Stage,
+  accounts: readonly Account[],
+  isAdministrated: boolean,
+  targets: readonly Account[] = NOBODY,
+): Viewers {
   const { policy } = stage.app;
   const { roles, signUp, login } = policy;
   const none: Account['facts'] = new Map();
@@ -47,5 +55,26 @@ export function viewersOf(stage: Stage, accounts: readonly Account[], isAdminist
       ),
     );
   });
-  return { all: [GUEST, ...known], canChange: isAdministrated || changesFacts(policy) };
+  const acting = actedForViewers(stage, targets);
+  return { all: [GUEST, ...known, ...acting], canChange: isAdministrated || changesFacts(policy) };
+}
+
+/** Whom somebody can be taken for who acts for some accounts, with the facts that these can come to have by themselves. */
+export function actedForViewers(stage: Stage, targets: readonly Account[]): Identity[] {
+  return targets.flatMap(({ name, roles, facts: own }) =>
+    factSets(stage.app.policy, own, false).sets.flatMap((facts) =>
+      [false, true].map((secondFactor): Identity => ({
+        ...GUEST,
+        account: name,
+        actedBy: NEWCOMER,
+        roles,
+        facts,
+        secondFactor,
+        since: BEGINNING,
+        joinedAt: BEGINNING,
+        flags: AS_ASKED,
+        reason: 'served',
+      })),
+    ),
+  );
 }

@@ -10,6 +10,7 @@ import { PERSON } from '../choices/cast.js';
 import { stepsOf } from '../search/counterexample.js';
 import type { Cover } from '../search/cover.js';
 import { asLate, Holder, opens, type ExposureEvent, type Found, type Latest } from './holder.js';
+import { KEY_EVENTS, latestByKey, type KeyEvent } from './key-exposure.js';
 import { latestBy, linksOf, type Link } from './link-exposure.js';
 import { KeyWriter } from '../situations/key.js';
 import { Met } from '../search/met.js';
@@ -24,8 +25,8 @@ const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
 /** For how long after something a credential can still open what is not open to everybody. */
 export interface Exposure {
   /** `browser`: one that is left as it is, with all that it holds, since its last step. */
-  readonly credential: Credential | 'browser' | Link;
-  readonly event: ExposureEvent | 'unattended' | 'sent';
+  readonly credential: Credential | 'browser' | Link | 'key';
+  readonly event: ExposureEvent | 'unattended' | 'sent' | KeyEvent;
   /** The seconds after which it opens nothing any more, so that it still does one earlier; null: it has no end. */
   readonly ends: Seconds | null;
   /** A walk at whose last step it opens something, as late as it can; null where it never does, or none was found. */
@@ -83,7 +84,12 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
     const latest = latestBy(scene, link);
     return rowOf(link, 'sent', latest, latest);
   });
-  return [...rows, ...links];
+  const { apiKeys } = scene.stage.app.policy;
+  const ofKeys = (apiKeys === null ? [] : KEY_EVENTS).map((event) => {
+    const latest = latestByKey(scene.stage, event, scene.cast);
+    return rowOf('key', event, latest, latest);
+  });
+  return [...rows, ...links, ...ofKeys];
 }
 
 /** What a copy opens it opens after a changed password too. */
@@ -166,6 +172,7 @@ function leave(scene: Scene, trail: Trail, found: Found): void {
   for (const move of scene.moves) {
     const { verb } = move.action;
     if (verb !== 'visit' && verb !== 'send') continue;
+    if ('key' in move.action) continue;
     for (const taken of takeMove(scene.stage, left.situation, move, true, opens(false))) {
       if (!taken.isSeen) continue;
       const age = taken.after.zone.ages(since).greatest;

@@ -1,5 +1,6 @@
 // Step 7 of docs/proof-method.md: what is known already.
 
+import { KEY_EVENTS } from '../exposure/key-exposure.js';
 import { z } from 'zod';
 import { once } from '../../language/once.js';
 import { readYaml } from '../../language/yaml-text.js';
@@ -43,8 +44,8 @@ export const keptSceneSchema = once(() => {
     exposures: z
       .array(
         z.strictObject({
-          credential: z.enum([...CREDENTIALS, 'browser', 'reset-link', 'sign-in-link']),
-          event: z.enum(['copied', ...PROMISE_EVENTS, 'unattended', 'sent']),
+          credential: z.enum([...CREDENTIALS, 'browser', 'reset-link', 'sign-in-link', 'key']),
+          event: z.enum(['copied', ...PROMISE_EVENTS, 'unattended', 'sent', ...KEY_EVENTS]),
           ends: count.nullable(),
           attained: z.boolean(),
           steps: steps.nullable(),

@@ -19,7 +19,8 @@ export function sceneMatter(job: Job, policy: Policy, written: unknown): string 
   const { account } = job.cast;
   const all = valueUnder(written, 'accounts');
   const accounts =
-    account === null
+    // Whoever acts for others is what these are.
+    account === null || policy.impersonation !== null
       ? all
       : {
           own: valueUnder(all, account),

@@ -3,7 +3,7 @@
 import { matches, segmentsOf } from '../../paths/pattern.js';
 import type { PolicyPromise } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
-import { pathOf } from '../../app/router.js';
+import { pathOf } from '../../app/endpoints.js';
 import { THIEF } from '../choices/cast.js';
 import { takeMove, type Move, type Taken } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';

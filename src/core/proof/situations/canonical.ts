@@ -1,6 +1,13 @@
 // Step 2 of docs/proof-method.md: situations and moves.
 
-import { handle, indexOf, type AppState, type RefreshToken, type SessionRecord } from '../../app/app.js';
+import {
+  handle,
+  indexOf,
+  type Acting,
+  type AppState,
+  type RefreshToken,
+  type SessionRecord,
+} from '../../app/app.js';
 import { NO_LONGER_SPARED, type Cookie } from '../../browser/cookie-jar.js';
 import type { BrowserState, HeldTokens, ShownPage, Tab } from '../../browser/state.js';
 import { BEGINNING, type Instant, instantOf } from '../../time/clock.js';
@@ -8,6 +15,8 @@ import type { Seconds } from '../../time/duration.js';
 import type { Memory } from '../../laws/memory.js';
 import { CREDENTIALS, type Credential } from '../../vocabulary/credentials.js';
 import type { Limits } from '../time/limits.js';
+import { attemptsLeft } from './attempts-left.js';
+import { keysLeft } from './keys-left.js';
 import { isOfLink, linkLife, linksLeft } from './links-left.js';
 import { mapped, Numbers, sorted } from './numbers.js';
 import { isKnownThere, isOfProvider, providersLeft } from './providers-left.js';
@@ -227,7 +236,7 @@ class Renaming {
       families,
       accessTokens,
       refreshTokens,
-      attempts: this.attempts(),
+      attempts: attemptsLeft(state, this.limits, this.from.zone, (at, life) => this.instant(at, life)),
       ...providersLeft(state, this.providers.old, this.limits, (at, life) => this.instant(at, life)),
       links: this.links.flatMap((index) => {
         const link = state.links[index];
@@ -236,6 +245,8 @@ class Renaming {
           : [{ ...link, sentAt: this.instant(link.sentAt, linkLife(this.limits, link)) }];
       }),
       remembered,
+      keys: keysLeft(state, this.limits, this.from.zone, (at, life) => this.instant(at, life)),
+      acting: mapped(sorted(state.acting), (each) => this.acting(each)),
       joined: this.joined(),
       flags: state.flags,
     };
@@ -284,9 +295,14 @@ class Renaming {
       half: record.half,
       code: code && { ...code, sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent) },
       asked: record.asked,
+      acting: record.acting === null || isOver ? null : this.acting(record.acting),
       secret: secret === null ? null : this.records.secret.of(secret),
       tokens: record.tokens === 0 ? 0 : 1,
     };
+  }
+
+  private acting({ account, since }: Acting): Acting {
+    return { account, since: this.instant(since, this.limits.acting) };
   }
 
   private isExpired({ startedAt, activeAt }: SessionRecord): boolean {
@@ -310,30 +326,6 @@ class Renaming {
         refresh: again ? this.records.refresh.of(replaced.refresh) : 0,
       },
     };
-  }
-
-  /** Failures that no longer count, and pauses that are over, are forgotten. */
-  private attempts(): AppState['attempts'] {
-    const { zone, state } = this.from;
-    if (state.attempts.size === 0) return state.attempts;
-    const { failure, paused } = this.limits;
-    const kept = [...state.attempts]
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .flatMap(([name, { failures, pausedAt }]) => {
-        const recent = failures.filter((at) => zone.ages(at).least < failure);
-        const pause = pausedAt !== null && zone.ages(pausedAt).least < paused ? pausedAt : null;
-        if (recent.length === 0 && pause === null) return [];
-        return [
-          [
-            name,
-            {
-              failures: recent.map((at) => this.instant(at, failure)),
-              pausedAt: pause === null ? null : this.instant(pause, paused),
-            },
-          ] as const,
-        ];
-      });
-    return new Map(kept);
   }
 }
 

@@ -2,6 +2,8 @@
 
 import type {
   AccessToken,
+  Acting,
+  ApiKey,
   AppState,
   FailedAttempts,
   LinkSent,
@@ -78,6 +80,8 @@ export class KeyWriter {
     key += recordsDifference(before.links, after.links, this.linkKey);
     key += recordsDifference(before.providerSessions, after.providerSessions, this.providerKey);
     key += recordsDifference(before.remembered, after.remembered, this.rememberedKey);
+    key += recordsDifference(before.keys, after.keys, this.apiKey);
+    if (before.acting !== after.acting) key += this.actingOf(after);
     if (before.flags !== after.flags || before.joined !== after.joined) key += this.appKey(after);
     if (before.attempts === after.attempts) return key;
     for (const [name, attempts] of after.attempts) key += this.attemptsKey(name, attempts);
@@ -110,6 +114,8 @@ export class KeyWriter {
     for (const record of state.links) key += this.linkKey(record);
     for (const record of state.providerSessions) key += this.providerKey(record);
     for (const record of state.remembered) key += this.rememberedKey(record);
+    for (const record of state.keys) key += this.apiKey(record);
+    key += this.actingOf(state);
     return key + this.appKey(state);
   }
 
@@ -122,8 +128,8 @@ export class KeyWriter {
 
   private readonly sessionKey = (record: SessionRecord): string => {
     const { account, startedAt, activeAt, ended, family, asRole, secondFactor, fresh, half, code } = record;
-    const { asked, secret } = record;
-    const whose = `s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
+    const { asked, secret, acting } = record;
+    const whose = `${acting === null ? '' : this.actingKey(acting)}s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
     const guest = asked === null && secret === null ? '' : `,${this.text(asked)}g${secret ?? -1}`;
     const how = `${guest}${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(fresh)}`;
     return code === null
@@ -150,6 +156,19 @@ export class KeyWriter {
 
   private readonly rememberedKey = ({ account, series, issuedAt, used, ended }: Remembered): string =>
     `m${this.text(account)},${series},${issuedAt},${Number(used) + 2 * Number(ended)}`;
+
+  private readonly apiKey = ({ account, madeAt, replacedAt, revoked }: ApiKey): string =>
+    `y${this.text(account)},${madeAt},${replacedAt ?? -1},${Number(revoked)}`;
+
+  private actingKey({ account, since }: Acting): string {
+    return `z${this.text(account)},${since}`;
+  }
+
+  private actingOf({ acting }: AppState): string {
+    let key = '';
+    for (const [name, each] of acting) key += `Z${this.text(name)}${this.actingKey(each)}`;
+    return key;
+  }
 
   private attemptsKey(name: string, { failures, pausedAt }: FailedAttempts): string {
     return `t${this.text(name)},${failures.join()},${pausedAt ?? -1}`;

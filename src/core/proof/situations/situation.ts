@@ -20,7 +20,8 @@ export interface Situation {
 }
 
 /**
- * The situation in which every walk starts. There is a clock for each account that was made lately, where that is asked for.
+ * The situation in which every walk starts. There is a clock for each account that was made lately, where that is asked for, and
+ * for each key that comes to an end.
  *
  * @param account the only one that anybody logs in to; null for all
  */
@@ -32,12 +33,22 @@ export function firstSituation(policy: Policy, account: string | null = null): S
     zone = zone.started().shifted(clock, age);
     joined.set(name, instantOf(clock));
   }
-  return { state: { ...initialState(policy), joined }, browsers: new Map(), memory: NOTHING_YET, zone };
+  const isTimed = (policy.apiKeys?.life ?? null) !== null;
+  const keys = initialState(policy)
+    .keys.filter((key) => account === null || key.account === account)
+    .map((key) => {
+      if (!isTimed) return key;
+      zone = zone.started();
+      return { ...key, madeAt: instantOf(zone.size - 1) };
+    });
+  return { state: { ...initialState(policy), joined, keys }, browsers: new Map(), memory: NOTHING_YET, zone };
 }
 
 /** How old each clock of the first situation is already. */
 export function firstAges(policy: Policy, account: string | null = null): Seconds[] {
-  return young(policy, account).map(({ joined }) => joined);
+  const timed = (policy.apiKeys?.life ?? null) === null ? [] : [...policy.accounts.values()];
+  const made = timed.filter(({ name, key }) => key && (account === null || name === account));
+  return [...young(policy, account).map(({ joined }) => joined), ...made.map(() => 0)];
 }
 
 /** The accounts that were made so lately that something asks for it. */

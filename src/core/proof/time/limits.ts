@@ -34,6 +34,9 @@ export interface Limits {
   readonly resetSent: Seconds;
   readonly signInSent: Seconds;
   readonly remembered: Seconds;
+  readonly keyMade: Seconds;
+  readonly keyReplaced: Seconds;
+  readonly acting: Seconds;
   /** What script asks of when its tokens came, besides how long they last. */
   readonly tokensReceived: Seconds;
 }
@@ -68,6 +71,9 @@ export function limitsOf(stage: Stage): Limits {
     resetSent: linkRules(policy, 'reset')?.life ?? 0,
     signInSent: linkRules(policy, 'sign-in')?.life ?? 0,
     remembered: remember?.life ?? 0,
+    keyMade: policy.apiKeys?.life ?? 0,
+    keyReplaced: policy.apiKeys?.overlap ?? 0,
+    acting: policy.impersonation?.life ?? 0,
     // Script that guards a page takes the last tokens for the login.
     tokensReceived: isGuardedByScript(policy) ? sinceLogin : 0,
   };
