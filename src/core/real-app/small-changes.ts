@@ -33,6 +33,7 @@ export function smallChanges(input: YamlText, policy: Policy, finding: LiveFindi
   ];
   const ofCredentials = [
     ...logouts(policy),
+    ...passwords(policy),
     ...SESSIONS.filter(({ path: [section = ''] }) => valueUnder(input.value, section) !== undefined),
   ];
   return finding.class === 'holds' ? [...ofCredentials, ...ofAnswers] : [...ofAnswers, ...ofCredentials];
@@ -55,6 +56,7 @@ function statuses(
   return [
     ...sections.map((section): SmallChange => ({ path: [...section, key], value: status })),
     ...(reason === 'csrf-refused' ? [{ path: ['csrf', 'refused'], value: status }] : []),
+    ...(reason === 'barrier' ? barred(policy, route?.kind === 'api', status) : []),
     ...(reason === 'wrong-password' || reason === 'locked-out'
       ? [
           { path: ['login', 'wrong'], value: { status } },
@@ -65,6 +67,12 @@ function statuses(
     { path: ['logout', 'status'], value: status },
     { path: ['tokens', 'refused'], value: status },
   ];
+}
+
+/** With what else a barrier could answer. */
+function barred({ barriers }: Policy, isApi: boolean, status: number): SmallChange[] {
+  const tried = isApi ? barriers : barriers.filter(({ answers }) => answers !== null);
+  return tried.map(({ at }) => ({ path: [...at, isApi ? 'api' : 'answers'], value: status }));
 }
 
 type LiveMethod = Parameters<Router['find']>[0];
@@ -129,18 +137,26 @@ const RETURNS: readonly SmallChange[] = [
 
 /** What else a logout could end and clear. */
 function logouts(policy: Policy): SmallChange[] {
-  const all = handedOut(policy);
-  const subsets = Array.from({ length: 2 ** all.length }, (_, bits) =>
-    all.filter((_each, at) => (bits >> at) % 2 === 1),
-  );
   return [
-    ...subsets.flatMap((value) => [
+    ...subsetsOf(handedOut(policy)).flatMap((value) => [
       { path: ['logout', 'ends'], value },
       { path: ['logout', 'clears'], value },
     ]),
     { path: ['logout', 'everywhere'], value: true },
     { path: ['logout', 'everywhere'], value: false },
   ];
+}
+
+/** What else a changed password could end. */
+function passwords(policy: Policy): SmallChange[] {
+  if (policy.password === null) return [];
+  return subsetsOf([...handedOut(policy), 'links']).map((value) => ({ path: ['password', 'ends'], value }));
+}
+
+function subsetsOf<Each>(all: readonly Each[]): Each[][] {
+  return Array.from({ length: 2 ** all.length }, (_, bits) =>
+    all.filter((_each, at) => (bits >> at) % 2 === 1),
+  );
 }
 
 const option = (path: Path, ...values: unknown[]): SmallChange[] => values.map((value) => ({ path, value }));
@@ -160,6 +176,15 @@ const SESSIONS: readonly SmallChange[] = [
   ...option(['tokens', 'roles'], 'each-request', 'in-token'),
   ...option(['tokens', 'refresh', 'rotates'], false, true),
   ...option(['tokens', 'refresh', 'reuse'], 'accept', 'refuse', 'end-family'),
+  ...option(['password', 'own'], 'keeps', 'ends', 'renews'),
+  ...option(['password', 'change', 'asks-old'], false, true),
+  ...option(['password', 'reset', 'then'], 'login', 'signed-in'),
+  ...option(['password', 'reset', 'tells'], true, false),
+  ...option(['password', 'reset', 'code'], 'given', 'asked'),
+  ...option(['link-login', 'same-browser'], false, true),
+  ...option(['link-login', 'tells'], true, false),
+  ...option(['link-login', 'code'], 'given', 'asked'),
+  ...option(['impersonation', 'kept'], 'account', 'session'),
   ...option(['csrf', 'origin'], 'ignored', 'checked'),
   ...option(['csrf', 'token'], 'absent', 'per-session', 'per-request'),
 ];

@@ -1,8 +1,8 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse, stringify } from 'yaml';
 import { stageOf } from '../../../src/core/play/stage';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf, type Source } from '../../../src/core/language/source';
 import { descriptionOf } from '../../../src/core/real-app/described-by';
 import { findingsOf, type LiveWalk } from '../../../src/core/real-app/findings';
 import type { Observed } from '../../../src/core/real-app/observation';
@@ -11,7 +11,18 @@ import { readProject, type Project } from '../../../src/core/walks/project';
 import { playWalk, type StepResult } from '../../../src/core/walks/runner';
 
 const REAL = join(__dirname, '../../../examples/real');
-const read = (name: string, file: string) => readFileSync(join(REAL, name, file), 'utf8');
+const FENNEL_ROW = join(__dirname, '../../../examples/fennel-row');
+
+/** The text of a policy of an example, and its walks. */
+function textsOf(name: string): { readonly policy: string; readonly walks: readonly Source[] } {
+  const folder = name === 'fennel-row' ? FENNEL_ROW : join(REAL, name);
+  const files =
+    name === 'fennel-row'
+      ? readdirSync(join(folder, 'walks')).map((each) => `walks/${each}`)
+      : ['walks.yaml'];
+  const walks = files.map((file) => sourceOf(file, readFileSync(join(folder, file), 'utf8')));
+  return { policy: readFileSync(join(folder, 'cavrin.yaml'), 'utf8'), walks };
+}
 
 /** What an app does in a step that is as a policy says. */
 function observedOf({ outcome, played }: StepResult): Observed {
@@ -59,7 +70,7 @@ function against({ policy, walks }: Project, app: Project): LiveWalk[] {
 }
 
 /** Apps that are as the policy of an example says but for one thing: the example, what is otherwise, and what is found. */
-const APPS: readonly (readonly [string, readonly string[], unknown, string, string | null])[] = [
+const APPS: readonly (readonly [string, readonly (string | number)[], unknown, string, string | null])[] = [
   ['server-rendered', ['pages', '/safe', 'for'], 'signed-in', 'opens', 'pages./safe.for: signed-in'],
   ['server-rendered', ['pages', '/desk', 'for'], ['chief'], 'refuses', 'pages./desk.for: [chief]'],
   [
@@ -94,10 +105,17 @@ const APPS: readonly (readonly [string, readonly string[], unknown, string, stri
   ['single-page', ['logout', 'ends'], [], 'opens', 'logout.ends: []'],
   ['single-page', ['pages', '/api/safe', 'for'], 'signed-in', 'opens', 'pages./api/safe.for: signed-in'],
   ['single-page', ['pages', '/api/loans', 'write-status'], 200, 'way', 'pages./api/loans.write-status: 200'],
+  ['fennel-row', ['barriers', 1, 'api'], 401, 'way', 'barriers.1.api: 401'],
+  ['fennel-row', ['barriers', 0, 'answers'], 502, 'way', 'barriers.0.answers: 502'],
+  ['fennel-row', ['password', 'ends'], ['links'], 'opens', 'password.ends: [links]'],
+  ['fennel-row', ['password', 'change', 'asks-old'], false, 'opens', 'password.change.asks-old: false'],
+  ['fennel-row', ['password', 'reset', 'then'], 'login', 'lands', 'password.reset.then: login'],
+  ['fennel-row', ['link-login', 'same-browser'], false, 'opens', 'link-login.same-browser: false'],
+  ['fennel-row', ['impersonation', 'kept'], 'account', 'opens', 'impersonation.kept: account'],
 ];
 
 test.each(APPS)('%s, but %j is %j: the first finding %s', (name, path, value, kind, written) => {
-  const [policyText, walksText] = [read(name, 'cavrin.yaml'), read(name, 'walks.yaml')];
+  const { policy: policyText, walks } = textsOf(name);
   const changed = parse(policyText) as unknown;
   let here: unknown = changed;
   for (const key of path.slice(0, -1)) {
@@ -105,7 +123,6 @@ test.each(APPS)('%s, but %j is %j: the first finding %s', (name, path, value, ki
     here = Reflect.get(here as object, key);
   }
   Reflect.set(here as object, path.at(-1) ?? '', value);
-  const walks = [sourceOf('walks.yaml', walksText)];
   const own = readProject(sourceOf('cavrin.yaml', policyText), walks);
   const app = readProject(sourceOf('app.yaml', stringify(changed)), walks);
   expect(app.policy).not.toBeNull();
@@ -117,12 +134,11 @@ test.each(APPS)('%s, but %j is %j: the first finding %s', (name, path, value, ki
   if (written !== null) expect(description?.written).toBe(written);
 });
 
-test.each(['server-rendered', 'sealed', 'single-page'])(
+test.each(['server-rendered', 'sealed', 'single-page', 'fennel-row'])(
   '%s: an app that is as its policy says differs in nothing',
   (name) => {
-    const project = readProject(sourceOf('cavrin.yaml', read(name, 'cavrin.yaml')), [
-      sourceOf('walks.yaml', read(name, 'walks.yaml')),
-    ]);
+    const { policy, walks } = textsOf(name);
+    const project = readProject(sourceOf('cavrin.yaml', policy), walks);
     if (project.policy === null) throw new Error('a policy that cannot be read');
     expect(findingsOf(project.policy, against(project, project))).toEqual([]);
   },
