@@ -24,6 +24,7 @@ const EVENTS: Readonly<Record<Exposure['event'], string>> = {
   suspended: 'the account is suspended',
   'password-changed': 'the password is changed',
   unattended: 'the last step in it',
+  'logged-out': 'the logout in it',
   sent: 'it is sent',
   made: 'it is made',
   rotated: 'there is another',

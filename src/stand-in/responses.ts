@@ -1,5 +1,5 @@
-import { createHash } from 'node:crypto';
 import { isSafe, providerAt, STAND_IN_COOKIE, type Body } from '../core/internal.js';
+import { challengeOf } from './provider/code-challenge.js';
 import { appPage, problemPage } from './pages/app-page.js';
 import { writeRefusal } from './pages/refusal.js';
 import type { View } from './pages/view.js';
@@ -180,8 +180,3 @@ function bodyOf(view: View): Content {
 }
 
 const page = (text: string): Content => ({ type: 'text/html; charset=utf-8', text });
-
-/** RFC 7636 §4.2. */
-function challengeOf(verifier: string): string {
-  return createHash('sha256').update(verifier).digest('base64url');
-}

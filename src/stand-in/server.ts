@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { Socket } from 'node:net';
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
 import { cookieValue, STAND_IN_COOKIE, type Path, type Policy } from '../core/internal.js';
+import { answerProblem } from './answer-problem.js';
 import { AccessTokens } from './access-tokens.js';
 import { isForUs, maySteer, repeatedCookie } from './guard.js';
 import { steeringPage } from './pages/steering-page.js';
@@ -81,7 +82,7 @@ export async function startStandIn(options: StandInOptions): Promise<StandIn> {
   const at = typeof bound === 'object' && bound !== null ? bound.port : port;
   address = `http://${host.includes(':') ? `[${host}]` : host}:${at}`;
   site.address = address;
-  const providers = await startProviders(site, () => parts.wire, host, options.assets.style);
+  const providers = await startProviders(site, () => parts.wire, options);
   const stop = async () => {
     await Promise.all(providers.map((each) => each.stop()));
     await server.close();
@@ -125,13 +126,13 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
     letOnToProviders(reply, parts.site);
     // RFC 9112 §3.2: which of two hosts is meant is anybody's guess.
     if (request.raw.rawHeaders.filter((text, at) => at % 2 === 0 && /^host$/i.test(text)).length > 1) {
-      refuse(reply, 400, 'Two Host headers');
+      answerProblem(reply, 400, 'Two Host headers');
       return;
     }
     const open = !/^(127\.|localhost$|::1$)/.test(options.host);
     if (isForUs(request.headers, parts.site, open)) done();
     // RFC 9110 §15.5.20.
-    else refuse(reply, 421, 'Not a host of this stand-in');
+    else answerProblem(reply, 421, 'Not a host of this stand-in');
   });
   server.setErrorHandler((error: { readonly statusCode?: number }, request, reply) => {
     const status = error.statusCode ?? 500;
@@ -141,12 +142,12 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
     const title = form
       ? `Send a form, or JSON, with the fields ${loginFields(form)}`
       : (TITLES[status] ?? (status < 500 ? 'Bad request' : 'A fault of the stand-in'));
-    refuse(reply, status, title);
+    answerProblem(reply, status, title);
   });
   server.setNotFoundHandler((request, reply) => {
     // RFC 9110 §15.6.2: a method that nobody here knows.
-    if (isKnown(request.method)) refuse(reply, 404, 'Not found');
-    else refuse(reply, 501, 'Unknown method');
+    if (isKnown(request.method)) answerProblem(reply, 404, 'Not found');
+    else answerProblem(reply, 501, 'Unknown method');
   });
   server.route({
     method: ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'],
@@ -234,13 +235,6 @@ function fieldsOf({ body }: FastifyRequest): ReadonlyMap<string, string> {
 
 const NO_FIELDS: ReadonlyMap<string, string> = new Map();
 
-function refuse(reply: FastifyReply, status: number, title: string): FastifyReply {
-  return reply
-    .code(status)
-    .type('application/problem+json')
-    .send(`${JSON.stringify({ type: 'about:blank', title, status })}\n`);
-}
-
 async function answer(
   request: FastifyRequest,
   reply: FastifyReply,
@@ -249,12 +243,12 @@ async function answer(
 ): Promise<FastifyReply> {
   const { site } = parts;
   const { method, originalUrl: target, headers } = request;
-  if (!isKnown(method)) return refuse(reply, 501, 'Unknown method');
-  if (!target.startsWith('/')) return refuse(reply, 400, 'Not an address here');
+  if (!isKnown(method)) return answerProblem(reply, 501, 'Unknown method');
+  if (!target.startsWith('/')) return answerProblem(reply, 400, 'Not an address here');
   const cookie = headers.cookie ?? '';
   const repeated = repeatedCookie(cookie, parts.wire.cookieNames);
-  if (repeated !== null) return refuse(reply, 400, 'A cookie came twice');
-  if (site.isFull) return refuse(reply, 503, 'Too much on record: reset the stand-in');
+  if (repeated !== null) return answerProblem(reply, 400, 'A cookie came twice');
+  if (site.isFull) return answerProblem(reply, 503, 'Too much on record: reset the stand-in');
   const arrived = {
     method,
     target,
@@ -262,9 +256,9 @@ async function answer(
     peer: request.socket.remoteAddress ?? '',
     fields: fieldsOf(request),
   };
-  if (isTooLong(arrived, site)) return refuse(reply, 400, 'A name or password too long');
+  if (isTooLong(arrived, site)) return answerProblem(reply, 400, 'A name or password too long');
   const fault = loginFault(arrived, site);
-  if (fault !== null) return refuse(reply, 400, fault);
+  if (fault !== null) return answerProblem(reply, 400, fault);
   let { wire } = parts;
   let opened = await openTokens(arrived, wire);
   // What was opened before a reset means nothing after it. From here to the answer nothing comes between.
@@ -329,10 +323,10 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
   for (const deed of DEEDS) {
     server.post(`/-/${deed}`, (request, reply) => {
       if (!maySteer(request.headers, secret)) {
-        return refuse(reply, 403, 'Steer from a page of the stand-in, or with its secret');
+        return answerProblem(reply, 403, 'Steer from a page of the stand-in, or with its secret');
       }
       const wrong = steer(deed, fieldsOf(request), parts);
-      if (wrong !== null) return refuse(reply, 400, wrong);
+      if (wrong !== null) return answerProblem(reply, 400, wrong);
       const wantsPage = request.headers.accept?.includes('text/html') === true;
       return wantsPage ? reply.redirect('/-/', 303) : fresh(reply).send({ now: site.time.now() });
     });

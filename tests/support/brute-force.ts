@@ -148,6 +148,11 @@ export class BruteForce {
       this.leftAlone(situation, ofPerson, (ticks) => {
         note('browser unattended', ticks);
       });
+      const out = takeMove(stage, situation, { browser: PERSON, action: { verb: 'logout' } }, false);
+      if (stage.app.policy.providers.length === 0 || out[0] === undefined) continue;
+      this.leftAlone(this.moment(out[0].after).situation, ofPerson, (ticks) => {
+        note('browser logged-out', ticks);
+      });
     }
     return opened;
   }

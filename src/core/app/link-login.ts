@@ -2,11 +2,13 @@ import type { Clock } from '../time/clock.js';
 import type { CookieRules } from '../http/cookies.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
-import { explain, redirect, refuseWith, type Answer } from './answer.js';
+import { explain, redirect, type Answer } from './answer.js';
 import { handle, type App, type AppState } from './app.js';
-import { openedLink, withUsed } from './links.js';
+import { withUsed } from './links.js';
+import { openLinkOf } from './open-link.js';
 import { clearedIn, handedOutIn, shownIn } from './own-cookies.js';
-import { ask, signIn } from './passwords.js';
+import { askForLink } from './ask-for-link.js';
+import { signIn } from './sign-in.js';
 import type { Reason } from './reasons.js';
 
 /** The cookie that tells the browser in which a sign-in link was asked for. It comes along when the link is followed from a mail. */
@@ -18,7 +20,7 @@ export function linkCookie({ session }: Pick<Policy, 'session'>): Omit<CookieRul
 export function askLink(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
   const rules = app.policy.linkLogin;
   if (rules === null) throw new Error('an endpoint for sign-in links without rules for it');
-  const answer = ask(state, request, clock, 'sign-in', rules);
+  const answer = askForLink(state, request, clock, 'sign-in', rules);
   if (!rules.sameBrowser || answer.response.status >= 400) return answer;
   const sent = answer.state === state ? -1 : answer.state.links.length - 1;
   const setCookie = handedOutIn(linkCookie(app.policy), handle('link', sent), rules.link.life);
@@ -38,21 +40,15 @@ export function openLink(
 ): Answer {
   const { linkLogin: rules, login } = app.policy;
   if (rules === null || login === null) throw new Error('a sign-in link without rules for it');
-  const opened = openedLink(state, 'sign-in', parameters);
-  if (opened === null) {
-    return {
-      state,
-      response: refuseWith(404, request),
-      explanation: explain(null, 'unknown-page', rules.at),
-    };
-  }
+  const limits = { at: rules.at, life: rules.link.life, back: rules.page };
+  const { opened, refused: over } = openLinkOf('sign-in', state, request, parameters, limits, clock);
+  if (over !== null) return over;
   const refused = (reason: Reason, key: string): Answer => ({
     state,
     response: redirect(request.method, rules.page),
     explanation: explain(null, reason, [...rules.at, key]),
   });
-  const { record, account, index } = opened;
-  if (clock.elapsed(record.sentAt, rules.link.life)) return refused('code-expired', 'life');
+  const { account, index } = opened;
   const cookie = linkCookie(app.policy);
   if (rules.sameBrowser && shownIn(request.cookie, cookie) !== handle('link', index)) {
     return refused('other-browser', 'same-browser');

@@ -1,21 +1,23 @@
 import type { Clock } from '../time/clock.js';
 import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
-import type { Account, Login } from '../language/policy.js';
+import type { Account } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { changed, indexOf, type App, type AppState } from './app.js';
 import { bearerIndex, type Identity } from './identify.js';
-import { openedLink, sendLink, withUsed } from './links.js';
+import { askForLink } from './ask-for-link.js';
+import { withUsed } from './links.js';
+import { openLinkOf } from './open-link.js';
+import { signIn } from './sign-in.js';
 import { shownIn, clearedIn } from './own-cookies.js';
 import { showLinkPage } from './page.js';
 import type { Reason } from './reasons.js';
 import { forgetAllBut } from './remember.js';
 import type { Route } from './router.js';
 import { endSession, renewId } from './sessions.js';
-import { askForCode } from './second-factor.js';
 import { clearedTokenCookies, tokenInCookie } from './token-cookies.js';
 import { endFamily, startFamily } from './tokens.js';
-import { goOn, letIn, type Entrant } from './way-in.js';
+import { goOn } from './way-in.js';
 
 /** What of the one who changes a password is left alone, or treated by itself. Numbers of records; -1 for none. */
 interface Own {
@@ -170,35 +172,7 @@ export function passwordSet(
 export function askReset(app: App, state: AppState, request: HttpRequest, clock: Clock): Answer {
   const rules = app.policy.password?.reset ?? null;
   if (rules === null) throw new Error('a reset endpoint without rules for it');
-  return ask(state, request, clock, 'reset', rules);
-}
-
-/** What is said of a form that sends a link. */
-interface LinkForm {
-  readonly at: Path;
-  readonly page: string;
-  readonly lands: string;
-  readonly tells: boolean;
-}
-
-/** Sends a link to the account that a form names, and answers alike where there is none. */
-export function ask(
-  state: AppState,
-  request: HttpRequest,
-  clock: Clock,
-  kind: 'reset' | 'sign-in',
-  { at, lands, tells }: LinkForm,
-): Answer {
-  const name = request.form.get('account') ?? '';
-  const known = state.accounts.get(name);
-  // A machine reads no mail.
-  const isKnown = known !== undefined && !known.key;
-  if (!isKnown && tells) {
-    const response = refuseWith(404, request);
-    return { state, response, explanation: explain(null, 'account-gone', [...at, 'tells']) };
-  }
-  const after = isKnown ? sendLink(state, kind, name, clock) : state;
-  return { state: after, response: goOn(request, lands, []), explanation: explain(null, 'served', at) };
+  return askForLink(state, request, clock, 'reset', rules);
 }
 
 /** The link for a new password: it shows a form, and takes what that sends. Good once, and for its life. */
@@ -213,18 +187,9 @@ export function reset(
   const rules = app.policy.password?.reset ?? null;
   const { login } = app.policy;
   if (rules === null || login === null) throw new Error('a reset link without rules for it');
-  const opened = openedLink(state, 'reset', route.parameters);
-  if (opened === null) {
-    return {
-      state,
-      response: refuseWith(404, request),
-      explanation: explain(null, 'unknown-page', rules.at),
-    };
-  }
-  if (clock.elapsed(opened.record.sentAt, rules.link.life)) {
-    const explanation = explain(null, 'code-expired', [...rules.at, 'life']);
-    return { state, response: redirect(request.method, rules.page), explanation };
-  }
+  const limits = { at: rules.at, life: rules.link.life, back: rules.page };
+  const { opened, refused } = openLinkOf('reset', state, request, route.parameters, limits, clock);
+  if (refused !== null) return refused;
   if (request.method !== 'POST') {
     const response = showLinkPage(app, route, visitor, clock);
     return { state, response, explanation: explain(visitor.account, 'served', rules.at) };
@@ -238,36 +203,4 @@ export function reset(
   }
   const now = after.accounts.get(account.name) ?? account;
   return signIn(app, after, request, { account: now, code: rules.code, by: login }, clock);
-}
-
-/** Lets somebody in by a link, with the code where they owe one and the link does not count as it. */
-export function signIn(
-  app: App,
-  state: AppState,
-  request: HttpRequest,
-  {
-    account,
-    code,
-    by,
-    asked = null,
-  }: {
-    readonly account: Account;
-    readonly code: 'asked' | 'given';
-    readonly by: Login;
-    /** The address that was asked for first. */
-    readonly asked?: string | null;
-  },
-  clock: Clock,
-): Answer {
-  const entrant: Entrant = {
-    by,
-    account,
-    asRole: null,
-    secondFactor: false,
-    asked,
-    lands: null,
-    remember: false,
-  };
-  const owes = account.secondFactor && code === 'asked' && app.policy.secondFactor?.asked === 'at-login';
-  return owes ? askForCode(app, state, request, entrant, clock) : letIn(app, state, request, entrant, clock);
 }

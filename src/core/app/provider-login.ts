@@ -7,7 +7,7 @@ import { PROVIDER_PATHS } from '../vocabulary/provider-paths.js';
 import { explain, redirect, type Answer } from './answer.js';
 import { changed, handle, indexOf, type App, type AppState } from './app.js';
 import { clearedIn, handedOutIn, shownIn } from './own-cookies.js';
-import { signIn } from './passwords.js';
+import { signIn } from './sign-in.js';
 import type { Reason } from './reasons.js';
 import { newAccount, withAccount } from './sign-up.js';
 

@@ -2,11 +2,12 @@ import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
 import { owesByRole } from '../language/people-reader.js';
 import type { Account, Policy, SignUp } from '../language/policy.js';
-import { explain, redirect, refuseWith, type Answer } from './answer.js';
+import { explain, redirect, type Answer } from './answer.js';
 import { changed, type App, type AppState } from './app.js';
 import { nameFault } from '../language/name-reader.js';
 import { GUEST } from './identify.js';
-import { openedLink, sendLink, withUsed } from './links.js';
+import { sendLink, withUsed } from './links.js';
+import { openLinkOf } from './open-link.js';
 import { landingEntry } from './landing.js';
 import { showAgain } from './page.js';
 import { askedFor } from './return-address.js';
@@ -99,17 +100,12 @@ export function confirm(
   clock: Clock,
 ): Answer {
   const rules = app.policy.confirm;
-  const opened = openedLink(state, 'confirm', parameters);
-  if (rules === null || opened === null) {
-    const explanation = explain(null, 'unknown-page', rules?.at ?? []);
-    return { state, response: refuseWith(404, request), explanation };
-  }
-  const { record, account } = opened;
+  if (rules === null) throw new Error('a confirmation link without rules for it');
   const login = app.policy.login?.page ?? '/';
-  if (clock.elapsed(record.sentAt, rules.life)) {
-    const explanation = explain(null, 'code-expired', [...rules.at, 'life']);
-    return { state, response: redirect(request.method, login), explanation };
-  }
+  const limits = { at: rules.at, life: rules.life, back: login };
+  const { opened, refused } = openLinkOf('confirm', state, request, parameters, limits, clock);
+  if (refused !== null) return refused;
+  const { account } = opened;
   // An account that was suspended meanwhile stays so.
   const confirmed = account.state === 'unconfirmed' ? { ...account, state: 'active' as const } : account;
   return {

@@ -177,8 +177,9 @@ export function cellAt(stage: Stage, who: LoginState, method: Method, address: s
   const last = played.exchanges.at(-1);
   if (last === undefined) return 'nothing';
   // A machine follows no redirect.
-  if (last.purpose === 'machine')
+  if (last.purpose === 'machine') {
     return last.response.location?.split('?')[0] ?? outcome(last.response.status);
+  }
   if (isCall && last.purpose !== 'navigate') return outcome(last.response.status);
   const shown = played.browser.tab.page;
   if (shown === null) return outcome(last.response.status);

@@ -4,6 +4,7 @@ import type { FactsText } from './access-schema.js';
 import type { PolicyText } from './policy-schema.js';
 import type { Account, Role } from './policy.js';
 import { problem } from './problems.js';
+import { valueUnder } from './plain.js';
 import { nearest } from './suggestions.js';
 import type { Path } from './yaml-text.js';
 
@@ -148,7 +149,10 @@ function requireOneSecret(
   scope: Scope,
 ): void {
   const place = scope.input.placeOf(at);
-  if (password === undefined && key === undefined) {
+  // One that is there and could not be read is told for itself.
+  const written = at.reduce<unknown>(valueUnder, scope.input.value);
+  const isWritten = ['password', 'key'].some((each) => valueUnder(written, each) !== undefined);
+  if (!isWritten) {
     scope.report(problem('missing-key', { key: 'password', section: at.join('.') }, place));
   } else if (password !== undefined && key !== undefined) {
     const says = 'an account has one of password, for people, and key, for a machine';

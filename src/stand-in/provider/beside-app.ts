@@ -1,7 +1,14 @@
 import type { FastifyReply } from 'fastify';
-import type { Site } from '../site.js';
+import type { Entry, Site } from '../site.js';
 import type { Wire } from '../wire.js';
 import { startProvider, type ProviderServer } from './provider-server.js';
+
+/** What the providers have of the stand-in's own options. */
+interface BesideOptions {
+  readonly host: string;
+  readonly assets: { readonly style: string };
+  readonly log?: (entry: Entry) => void;
+}
 
 /**
  * Starts every identity provider of the policy beside its app, which is there already, and lets the app know where they are.
@@ -11,12 +18,11 @@ import { startProvider, type ProviderServer } from './provider-server.js';
 export async function startProviders(
   site: Site,
   wire: () => Wire,
-  host: string,
-  style: string,
+  { host, assets: { style }, log = () => undefined }: BesideOptions,
 ): Promise<readonly ProviderServer[]> {
   const { providers } = site.policy;
   const started = await Promise.all(
-    providers.map((provider) => startProvider({ provider, site, wire, host, app: site.address, style })),
+    providers.map((provider) => startProvider({ provider, site, wire, host, app: site.address, style, log })),
   );
   providers.forEach(({ name }, at) => site.providers.set(name, started[at]?.address ?? ''));
   return started;

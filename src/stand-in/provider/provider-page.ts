@@ -59,7 +59,7 @@ function loginForm(name: string, asked: URLSearchParams, people: readonly string
     <fieldset>
       <legend>Known here</legend>
       <ul class="accounts">
-        ${people.map((person) => html`<li>${person}</li>`)}
+        ${people.map((person) => html`<li><button class="pick" name="person" value="${person}">${person}</button></li>`)}
       </ul>
     </fieldset>
   </form>`;

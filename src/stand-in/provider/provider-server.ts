@@ -13,7 +13,9 @@ import {
   type IdentityProvider,
 } from '../../core/internal.js';
 import { isForUs, repeatedCookie } from '../guard.js';
-import type { Site } from '../site.js';
+import { answerProblem } from '../answer-problem.js';
+import type { Entry, Site } from '../site.js';
+import { challengeOf } from './code-challenge.js';
 import type { Wire } from '../wire.js';
 import { IdTokens } from './id-tokens.js';
 import { providerPage } from './provider-page.js';
@@ -28,6 +30,8 @@ export interface ProviderOptions {
   /** The address of the app. */
   readonly app: string;
   readonly style: string;
+  /** Takes note of each request that was answered. */
+  readonly log: (entry: Entry) => void;
 }
 
 /** An identity provider at work. */
@@ -86,7 +90,7 @@ function addRoutes(
       'referrer-policy': 'no-referrer',
     });
     if (isForUs(request.headers, site, !/^(127\.|localhost$|::1$)/.test(host))) done();
-    else void problem(reply, 421, 'Not a host of this provider');
+    else void answerProblem(reply, 421, 'Not a host of this provider');
   });
   server.get('/style.css', (_request, reply) => reply.type('text/css; charset=utf-8').send(style));
   server.get('/.well-known/openid-configuration', (_request, reply) => reply.send(running.discovery()));
@@ -96,13 +100,6 @@ function addRoutes(
   server.get(PROVIDER_PATHS.endSession, (request, reply) => running.endSession(request, reply));
   server.post('/token', (request, reply) => running.token(request, reply));
   server.get('/userinfo', (request, reply) => running.userinfo(request, reply));
-}
-
-function problem(reply: FastifyReply, status: number, title: string): FastifyReply {
-  return reply
-    .code(status)
-    .type('application/problem+json')
-    .send(`${JSON.stringify({ type: 'about:blank', title, status })}\n`);
 }
 
 /** RFC 6749 §5.2. */
@@ -150,7 +147,7 @@ class Running {
   authorize(request: FastifyRequest, reply: FastifyReply): FastifyReply {
     const query = new URL(request.originalUrl, this.address()).searchParams;
     const fault = this.faultOf(query);
-    if (fault !== null) return problem(reply, 400, fault);
+    if (fault !== null) return answerProblem(reply, 400, fault);
     const state = query.get('state');
     const known = state === null ? '' : withParameter('', 'state', this.opened(state));
     const decided = this.answer(request, 'GET', PROVIDER_PATHS.authorize, known);
@@ -159,11 +156,12 @@ class Running {
 
   login(request: FastifyRequest, reply: FastifyReply): FastifyReply {
     const { body } = request;
-    if (!(body instanceof URLSearchParams)) return problem(reply, 415, 'Send a form');
+    if (!(body instanceof URLSearchParams)) return answerProblem(reply, 415, 'Send a form');
     const fault = this.faultOf(body);
-    if (fault !== null) return problem(reply, 400, fault);
-    const person = body.get('person') ?? '';
-    if (person === '' || person.length > 256) return problem(reply, 400, 'Name somebody');
+    if (fault !== null) return answerProblem(reply, 400, fault);
+    // A name that was pressed comes beside the field that was left empty.
+    const person = body.getAll('person').find((each) => each !== '') ?? '';
+    if (person === '' || person.length > 256) return answerProblem(reply, 400, 'Name somebody');
     const form = new Map([['person', person]]).set('state', this.opened(body.get('state')));
     return this.sendOn(reply, this.answer(request, 'POST', PROVIDER_PATHS.login, '', form), body);
   }
@@ -176,7 +174,9 @@ class Running {
     const own = site.policy.origin;
     const isApp = asked?.startsWith(`${own}/`) === true;
     const back = isApp ? app + asked.slice(own.length) : asked;
-    if (back !== null && !isLoopback(back)) return problem(reply, 400, 'Not an address of this machine');
+    if (back !== null && !isLoopback(back)) {
+      return answerProblem(reply, 400, 'Not an address of this machine');
+    }
     const known = isApp ? withParameter('', 'post_logout_redirect_uri', asked) : '';
     const decided = this.answer(request, 'GET', PROVIDER_PATHS.endSession, known);
     const state = query.get('state');
@@ -260,14 +260,14 @@ class Running {
     query: string,
     form: HttpRequest['form'] = new Map(),
   ): Decided {
-    const { provider, site, wire } = this.options;
+    const { provider, site, wire, log } = this.options;
     const header = request.headers.cookie ?? '';
     const sealed =
       repeatedCookie(header, [PROVIDER_COOKIE.name]) === null
         ? cookieValue(header, PROVIDER_COOKIE.name)
         : null;
     const held = sealed === null ? '' : wire().openProviderCookie(sealed, site.time.now());
-    return site.answer({
+    const decided = site.answer({
       method,
       origin: provider.issuer,
       path,
@@ -281,6 +281,9 @@ class Running {
       crossSite: false,
       form,
     });
+    const entry = site.entries.at(-1);
+    if (entry !== undefined) log({ ...entry, target: provider.issuer + entry.target });
+    return decided;
   }
 
   /** Sends somebody back with a code, or shows the page on which they say who they are. */
@@ -337,9 +340,4 @@ function clientOf(request: FastifyRequest, body: URLSearchParams): string {
   const [, basic = ''] = /^Basic (.+)$/.exec(request.headers.authorization ?? '') ?? [];
   const [name = ''] = Buffer.from(basic, 'base64').toString('utf8').split(':', 1);
   return name === '' ? (body.get('client_id') ?? '') : decodeURIComponent(name);
-}
-
-/** RFC 7636 §4.2. */
-function challengeOf(verifier: string): string {
-  return createHash('sha256').update(verifier).digest('base64url');
 }

@@ -143,7 +143,7 @@ describe('the list of checks', () => {
       'rule-coverage.ts',
       'run-checks.ts',
     ],
-    ...['below.ts', 'encounters.ts', 'part-requests.ts', 'step-up.ts', 'targets.ts'],
+    ...['acted-for.ts', 'below.ts', 'encounters.ts', 'part-requests.ts', 'step-up.ts', 'targets.ts'],
   ];
 
   test('has every file of the folder, under its name', () => {

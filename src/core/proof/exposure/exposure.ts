@@ -14,7 +14,7 @@ import { KEY_EVENTS, latestByKey, type KeyEvent } from './key-exposure.js';
 import { latestBy, linksOf, type Link } from './link-exposure.js';
 import { KeyWriter } from '../situations/key.js';
 import { Met } from '../search/met.js';
-import { takeMove } from '../situations/moves.js';
+import { takeMove, type Move } from '../situations/moves.js';
 import { Reduction } from '../abstraction/reduction.js';
 import type { Scene } from '../search/scene.js';
 import { firstAges, firstSituation, type Situation } from '../situations/situation.js';
@@ -24,9 +24,9 @@ const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
 
 /** For how long after something a credential can still open what is not open to everybody. */
 export interface Exposure {
-  /** `browser`: one that is left as it is, with all that it holds, since its last step. */
+  /** `browser`: one that is left as it is, with all that it holds, since its last step, or since a logout in it. */
   readonly credential: Credential | 'browser' | Link | 'key';
-  readonly event: ExposureEvent | 'unattended' | 'sent' | KeyEvent;
+  readonly event: ExposureEvent | 'unattended' | 'logged-out' | 'sent' | KeyEvent;
   /** The seconds after which it opens nothing any more, so that it still does one earlier; null: it has no end. */
   readonly ends: Seconds | null;
   /** A walk at whose last step it opens something, as late as it can; null where it never does, or none was found. */
@@ -40,6 +40,7 @@ const FREE = Number.POSITIVE_INFINITY;
 const MOST_TRIED = 200;
 const WAYS_IN: ReadonlySet<string> = new Set(['login', 'code']);
 const UNATTENDED = 'browser unattended';
+const LOGGED_OUT = 'browser logged-out';
 
 /**
  * The bounds of all exposures of one person's credentials. No sequence of steps goes beyond them: they are read off a cover of
@@ -61,6 +62,7 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
       holder.copy(trailFrom({ ...left, zone: left.zone.later() }), what, event);
     }
     leave(scene, trailFrom(left), bounds);
+    for (const out of loggedOut(scene, trailFrom(left))) leave(scene, out, bounds, LOGGED_OUT);
     yield holder.transitions;
   }
   for (const what of holder.shared) share(bounds, `${what} copied`, `${what} password-changed`);
@@ -71,14 +73,20 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
     for (const trail of trails) {
       const left = pairs.filter(({ name }) => isMissing(bounds, attained, name));
       const isLeft = isMissing(bounds, attained, UNATTENDED);
-      if (left.length === 0 && !isLeft) break;
+      const isOut = isMissing(bounds, attained, LOGGED_OUT);
+      if (left.length === 0 && !isLeft && !isOut) break;
       for (const { what, event } of left) late.copy(trail, what, event);
       if (isLeft) leave(scene, trail, attained);
+      for (const out of isOut ? loggedOut(scene, trail) : []) leave(scene, out, attained, LOGGED_OUT);
       yield holder.transitions + late.transitions;
     }
   }
-  const rows = [...pairs, { name: UNATTENDED, what: 'browser', event: 'unattended' } as const].map(
-    ({ name, what, event }) => rowOf(what, event, bounds.get(name), attained.get(name)),
+  const ofBrowser = [
+    { name: UNATTENDED, what: 'browser', event: 'unattended' } as const,
+    ...(asksLoggedOut(scene) ? [{ name: LOGGED_OUT, what: 'browser', event: 'logged-out' } as const] : []),
+  ];
+  const rows = [...pairs, ...ofBrowser].map(({ name, what, event }) =>
+    rowOf(what, event, bounds.get(name), attained.get(name)),
   );
   const links = linksOf(scene).map((link) => {
     const latest = latestBy(scene, link);
@@ -158,8 +166,23 @@ function walkOf(latest: Latest): Step[] | null {
   return way === null ? null : stepsOf(way.moves, way.times);
 }
 
+/** Whether more than the app's own cookies may sign in a browser that was logged out: an identity provider may still know it. */
+function asksLoggedOut({ stage }: Scene): boolean {
+  const { providers, logout } = stage.app.policy;
+  return providers.length > 0 && logout !== null;
+}
+
+/** A person's browser once they have logged out in it. */
+function loggedOut(scene: Scene, trail: Trail): Trail[] {
+  if (!asksLoggedOut(scene)) return [];
+  const move: Move = { browser: PERSON, action: { verb: 'logout' } };
+  return takeMove(scene.stage, trail.situation, move).map((taken) =>
+    followed(trail, move, taken, { situation: taken.after, clocks: clocksOf(taken.after) }),
+  );
+}
+
 /** Leaves a person's browser as it is, and sees how much later a step in it is still let in. */
-function leave(scene: Scene, trail: Trail, found: Found): void {
+function leave(scene: Scene, trail: Trail, found: Found, name = UNATTENDED): void {
   const { situation } = trail;
   const zone = situation.zone.started();
   const since = zone.size - 1;
@@ -176,9 +199,9 @@ function leave(scene: Scene, trail: Trail, found: Found): void {
     for (const taken of takeMove(scene.stage, left.situation, move, true, opens(false))) {
       if (!taken.isSeen) continue;
       const age = taken.after.zone.ages(since).greatest;
-      const known = found.get(UNATTENDED);
+      const known = found.get(name);
       if (known !== undefined && known.age >= age) continue;
-      found.set(UNATTENDED, { age, trail: left, move, taken, event: trail.depth - 1 });
+      found.set(name, { age, trail: left, move, taken, event: trail.depth - 1 });
     }
   }
 }

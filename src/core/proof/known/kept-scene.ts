@@ -45,7 +45,7 @@ export const keptSceneSchema = once(() => {
       .array(
         z.strictObject({
           credential: z.enum([...CREDENTIALS, 'browser', 'reset-link', 'sign-in-link', 'key']),
-          event: z.enum(['copied', ...PROMISE_EVENTS, 'unattended', 'sent', ...KEY_EVENTS]),
+          event: z.enum(['copied', ...PROMISE_EVENTS, 'unattended', 'logged-out', 'sent', ...KEY_EVENTS]),
           ends: count.nullable(),
           attained: z.boolean(),
           steps: steps.nullable(),

@@ -32,10 +32,8 @@ export function keysLeft(
   return keys.flatMap((key, index): ApiKey[] => {
     const { account, madeAt, replacedAt } = key;
     if (index !== keyOf({ keys }, account, replacedAt !== null)) return NONE;
-    const fault = keyFault(rules, key, clock);
-    if (fault !== null && replacedAt !== null) return NONE;
-    // Of one that is over it matters only that it is.
-    const revoked = fault !== null;
+    if (replacedAt !== null && keyFault(rules, key, clock) !== null) return NONE;
+    const { revoked } = key;
     return [
       {
         account,
