@@ -82,7 +82,30 @@ const door = fc.record({
   attempts: some('', ', attempts: { most: 1, within: 3s, pause: 2s }'),
 });
 
+/** An identity provider, whoever acts for others, and a machine; each may be left out. */
+const newer = fc.record({
+  provider: fc.option(
+    fc.record({
+      checks: some('state: checked', 'state: ignored, pkce: false, nonce: ignored', 'state: absent'),
+      session: some('', ', session: 3s'),
+      asks: fc.boolean(),
+      logout: some('app-only', 'provider-too'),
+    }),
+  ),
+  acting: fc.option(
+    fc.record({
+      by: some('chief', 'guide', 'clerk'),
+      of: some('clerk', 'guide'),
+      life: some('', ', life: 3s'),
+      not: some('', ', not: /a'),
+      kept: some('session', 'session', 'account'),
+    }),
+  ),
+  key: fc.option(fc.record({ life: some('', ', life: 5s'), overlap: some('0s', '2s') })),
+});
+
 const LEFT_OUT = [
+  'newer',
   'more',
   'door',
   'tokens',
@@ -138,6 +161,7 @@ export const richPolicies = fc
     ),
     cache: some('', 'back-button: cached'),
     more,
+    newer,
     door,
     /** What is left out, since all of it together has very many situations: one policy in four leaves out nothing. */
     without: fc.oneof(
@@ -161,6 +185,11 @@ export const richPolicies = fc
       cache: has('cache') ? all.cache : '',
       isHalf: has('code') && all.isHalf,
     };
+    // Where a login hands out tokens alone there is neither.
+    const isSaid = has('newer') && each.login.by !== 'tokens';
+    const provider = isSaid ? each.newer.provider : null;
+    const acting = isSaid ? each.newer.acting : null;
+    const key = has('newer') ? each.newer.key : null;
     const { login, tokens: rules, remember, promise } = each;
     const hasTokens = login.by !== 'session';
     const [a, b, api] = each.pages;
@@ -171,7 +200,7 @@ export const richPolicies = fc
     const front = `{ page: /in, submit: POST /in, by: ${login.by}, renew-session-id: ${login.renews}${login.return}${login.asRole} }`;
     return policyText({
       roles: 'roles: { clerk: [], chief: [clerk], guide: [] }',
-      accounts: `accounts: { ann: { password: a-1, roles: [${each.given.join(', ')}]${hasCode ? ', second-factor: true' : ''}${isMore ? further.facts + further.joined : ''} } }`,
+      accounts: `accounts: { ann: { password: a-1, roles: [${each.given.join(', ')}]${hasCode ? ', second-factor: true' : ''}${isMore ? further.facts + further.joined : ''} }${acting === null ? '' : ', dee: { password: d-4, roles: [clerk, guide] }'}${key === null ? '' : ', bot: { key: true, roles: [guide] }'} }`,
       pages: [
         'pages:',
         '  /: { for: everyone }',
@@ -211,6 +240,13 @@ export const richPolicies = fc
           : `promises: [{ after: ${promise.after}, copied: ${promise.copied}, works-at-most: ${promise.most} }]`,
         each.cache,
         isMore ? `flags: { sale: off }\n${further.barrier}` : '',
+        provider === null
+          ? ''
+          : `identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example }, ${provider.checks}${provider.session}, asks-again: ${provider.asks}, logout: ${provider.logout} } }`,
+        acting === null
+          ? ''
+          : `impersonation: { start: POST /as/:who, stop: POST /self, by: ${acting.by}, of: ${acting.of}${acting.life}${acting.not}, kept: ${acting.kept} }`,
+        key === null ? '' : `api-keys: { overlap: ${key.overlap}${key.life} }`,
       ]
         .filter((text) => text !== '')
         .join('\n'),

@@ -59,13 +59,14 @@ function movesOf(stage: Stage, cast: Cast): Move[] {
 /** Steps drawn at random; a walk ends at one that is not possible. */
 function stepsOf(moves: readonly Move[], waits: readonly number[], pick: Pick): Step[] {
   const ways = moves.filter(({ action }) => ['login', 'copy', 'code'].includes(action.verb));
+  const starts = ways.length === 0 ? moves : ways;
   let copies = 0;
   return Array.from({ length: 14 }, (_, at): Step => {
     const chance = pick([0, 1, 2, 3, 4, 5, 6, 7]);
     if (chance < 2 && at > 0) {
       return plainStep('browser', { verb: 'wait', until: { kind: 'duration', seconds: pick(waits) } });
     }
-    const { browser, action, connectsFrom } = pick(chance === 2 || at === 0 ? ways : moves);
+    const { browser, action, connectsFrom } = pick(chance === 2 || at === 0 ? starts : moves);
     // Each copy is taken to a browser of its own.
     if (action.verb === 'copy') {
       return plainStep(browser, { ...action, to: `${THIEF}-${++copies}` });
