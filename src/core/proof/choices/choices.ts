@@ -149,7 +149,7 @@ function foreignLogin(policy: Policy, cast: Cast): Move['action'][] {
   return own?.verb === 'login' ? [{ ...own, from: ELSEWHERE }] : [];
 }
 
-/** The login page with a return address that leads off the site, one that the app takes and one that it does not. */
+/** The login page, and the ways to providers, with a return address that leads off the site: one that the app takes and one that it does not. */
 function foreignReturns({ app: { policy } }: Stage): string[] {
   return policy.logins.flatMap((login) => {
     const rules = login.return;
@@ -157,8 +157,11 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
     const takes = (address: string) => acceptedReturn(rules, address, policy.origin) !== null;
     const taken = FOREIGN.find(takes);
     const refused = FOREIGN.find((address) => !takes(address));
+    const starts = login === policy.login ? policy.providers.map(({ start }) => start.path) : [];
     return [taken, refused].flatMap((address) =>
-      address === undefined ? [] : [withParameter(login.page, rules.param, address)],
+      address === undefined
+        ? []
+        : [login.page, ...starts].map((page) => withParameter(page, rules.param, address)),
     );
   });
 }
