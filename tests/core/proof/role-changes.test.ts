@@ -31,21 +31,24 @@ const policies = fc
     refusal: fc.constantFrom('403', 'landing', '/b'),
     atLogin: fc.boolean(),
     tokens: fc.constantFrom(null, 'in-token', 'each-request'),
+    loads: fc.boolean(),
     calls: fc.tuple(fc.oneof(audience, fc.constant('everyone')), audience),
   })
-  .map(({ includes, pages: [a, b, c], landing, otherwise, refusal, atLogin, tokens, calls: [x, y] }) => {
-    const own = ROLES.map((name) => includes.find((each) => each.startsWith(name)) ?? `${name}: []`);
-    return policyText({
-      roles: `roles: { ${own.join(', ')} }`,
-      accounts: 'accounts: { ann: { password: a-1, roles: [cook] } }',
-      pages: `pages: { /: { for: everyone }, /in: { for: guests }, /a: { for: ${a} }, /b: { for: ${b} }, /c: { for: ${c} }, /api/x: { kind: api, for: ${x} }, /api/y: { kind: api, for: ${y} } }`,
-      rules: `refusals: { role: ${refusal} }`,
-      landing: `landing: [${[...landing, `{ otherwise: ${otherwise} }`].join(', ')}]`,
-      login: `login: { page: /in, submit: POST /in${tokens === null ? '' : ', by: both'} }`,
-      more: tokens === null ? '' : `tokens: { access: { life: 5m }, roles: ${tokens} }`,
-      session: `session: { idle: 1h, absolute: 8h, roles: ${atLogin ? 'at-login' : 'each-request'} }`,
-    });
-  });
+  .map(
+    ({ includes, pages: [a, b, c], landing, otherwise, refusal, atLogin, tokens, loads, calls: [x, y] }) => {
+      const own = ROLES.map((name) => includes.find((each) => each.startsWith(name)) ?? `${name}: []`);
+      return policyText({
+        roles: `roles: { ${own.join(', ')} }`,
+        accounts: 'accounts: { ann: { password: a-1, roles: [cook] } }',
+        pages: `pages: { /: { for: everyone }, /in: { for: guests }, /a: { for: ${a}${loads ? ", loads: ['GET /api/x']" : ''} }, /b: { for: ${b} }, /c: { for: ${c} }, /api/x: { kind: api, for: ${x} }, /api/y: { kind: api, for: ${y} } }`,
+        rules: `refusals: { role: ${refusal} }`,
+        landing: `landing: [${[...landing, `{ otherwise: ${otherwise} }`].join(', ')}]`,
+        login: `login: { page: /in, submit: POST /in${tokens === null ? '' : ', by: both'} }`,
+        more: tokens === null ? '' : `tokens: { access: { life: 5m }, roles: ${tokens} }`,
+        session: `session: { idle: 1h, absolute: 8h, roles: ${atLogin ? 'at-login' : 'each-request'} }`,
+      });
+    },
+  );
 
 const SETS = ROLES.reduce<string[][]>((all, name) => [...all, ...all.map((set) => [...set, name])], [[]]);
 const login: Action = {
@@ -88,6 +91,8 @@ test('whatever a set of roles breaks is broken by one of those that are tried', 
           play([change, login, visit]);
           play([login, change, visit]);
         }
+        // Data may be open to whom the page that shows it is not for.
+        play([change, login, ...CALLS]);
         // What a token carries may be from before.
         for (const again of stage.app.policy.tokens === null ? [] : SETS) {
           const since: Action = { verb: 'set-roles', account: 'ann', roles: again };
@@ -105,3 +110,19 @@ test('whatever a set of roles breaks is broken by one of those that are tried', 
   expect(broken).toBeGreaterThan(20);
   expect(fewer).toBeGreaterThan(100);
 }, 600_000);
+
+test('data is tried with the roles that shut out of its page alone', () => {
+  const { stage } = project(
+    policyText({
+      roles: 'roles: { pilot: [], guide: [] }',
+      accounts: 'accounts: { ann: { password: a-1, roles: [pilot] } }',
+      pages:
+        "pages: { /: { for: everyone }, /in: { for: guests }, /a: { for: { any: [pilot], none: [guide] }, loads: ['GET /api/x'] }, /api/x: { kind: api, for: [pilot] } }",
+      landing: 'landing: [{ otherwise: / }]',
+    }),
+  );
+  const cover = new Cover(new Scene(stage, { ...ALONE, account: 'ann', administrator: true }));
+  expect(cover.go(5_000)).toBe(true);
+  const missed = new Set([...cover.all()].flatMap(({ misses }) => [...misses].map(goalMissed)));
+  expect(missed).toContain('right-audience');
+});

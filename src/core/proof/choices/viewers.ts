@@ -40,19 +40,7 @@ export function viewersOf(
       ? roleChanges(stage, { name, facts: own }).map((each) => rolesHeld(each, policy.roles))
       : [held, ...picked];
     return factSets(policy, own, isAdministrated).sets.flatMap((facts) =>
-      all.flatMap((each) =>
-        [false, true].map((secondFactor): Identity => ({
-          ...GUEST,
-          account: name,
-          roles: each,
-          facts,
-          secondFactor,
-          since: BEGINNING,
-          joinedAt: BEGINNING,
-          flags: AS_ASKED,
-          reason: 'served',
-        })),
-      ),
+      all.flatMap((each) => withCodeOrNot({ account: name, actedBy: null, roles: each, facts })),
     );
   });
   const acting = actedForViewers(stage, targets);
@@ -63,18 +51,13 @@ export function viewersOf(
 export function actedForViewers(stage: Stage, targets: readonly Account[]): Identity[] {
   return targets.flatMap(({ name, roles, facts: own }) =>
     factSets(stage.app.policy, own, false).sets.flatMap((facts) =>
-      [false, true].map((secondFactor): Identity => ({
-        ...GUEST,
-        account: name,
-        actedBy: NEWCOMER,
-        roles,
-        facts,
-        secondFactor,
-        since: BEGINNING,
-        joinedAt: BEGINNING,
-        flags: AS_ASKED,
-        reason: 'served',
-      })),
+      withCodeOrNot({ account: name, actedBy: NEWCOMER, roles, facts }),
     ),
   );
+}
+
+/** Somebody who has just logged in, with a one-time code given and without. */
+function withCodeOrNot(who: Pick<Identity, 'account' | 'actedBy' | 'roles' | 'facts'>): Identity[] {
+  const known = { ...GUEST, ...who, since: BEGINNING, joinedAt: BEGINNING, flags: AS_ASKED } as const;
+  return [false, true].map((secondFactor) => ({ ...known, secondFactor, reason: 'served' }));
 }
