@@ -1,7 +1,7 @@
 import { runChecks } from '../checks/run-checks.js';
 import { diffPolicies, type PolicyDiff } from '../grid/diff.js';
 import { gridOf, type Grid } from '../grid/grid.js';
-import { guestState, reach, type Condition } from '../grid/login-state.js';
+import { guestState, asItself, reach, type Condition } from '../grid/login-state.js';
 import { shownAddress } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
@@ -79,6 +79,8 @@ export interface Admission {
 export interface Explanation extends Admission {
   /** The account that the app takes the visitor for, or `guest`. */
   readonly seenAs: string;
+  /** Who acts for that account; null where nobody does. */
+  readonly actedBy: string | null;
   /** Where it leads, and the status of the last response; null where no page is shown. */
   readonly lands: string | null;
   readonly status: number | null;
@@ -140,7 +142,7 @@ export class OpenPolicy {
   }
 
   /**
-   * Whether somebody whom a server knows may have what they ask for, by pages and rules.
+   * Whether somebody whom a server knows may have what they ask for, by barriers, pages and rules.
    *
    * @param request such as `GET /ledger`, or with a host and the network that it comes from
    * @param visitor null for a guest; what is left out of roles, facts, age and flags is what the policy says
@@ -161,13 +163,18 @@ export class OpenPolicy {
   explain(request: string, who: { readonly as?: string; readonly state?: Condition } = {}): Explanation {
     const { method, address } = requestOf(request);
     const explained = explainRequest(this.stage, this.loginState(who), method, address, SOME_CLIENT);
-    const { admitted, grounds, played, visitor, changes } = explained;
+    const { grounds, played, visitor, changes, barrier } = explained;
+    const before = barrier?.at ?? explained.closedBy;
+    // What comes before the audience of the page decides by itself.
+    const [first] = played.exchanges;
+    const admitted = before === null ? explained.admitted : (first?.explanation.reason ?? 'barrier');
     const { page } = played.browser.tab;
     return {
       admitted: admitted === 'served',
-      reason: explained.isMissing ? 'unknown-page' : admitted,
-      decidedBy: this.placeOf(grounds?.at ?? null),
+      reason: before === null && explained.isMissing ? 'unknown-page' : admitted,
+      decidedBy: this.placeOf(before ?? grounds?.at ?? null),
       seenAs: visitor.account ?? 'guest',
+      actedBy: visitor.actedBy,
       lands: page === null ? null : shownAddress(page.address, this.stage.client.origin),
       status: played.exchanges.at(-1)?.response.status ?? null,
       changes,
@@ -239,6 +246,7 @@ export class OpenPolicy {
       loggedInFor,
       joinedFor,
       flags,
+      actedBy: visitor.actedBy ?? null,
     };
   }
 
@@ -246,7 +254,7 @@ export class OpenPolicy {
     if (as === undefined) return guestState(this.policy);
     const account = this.policy.accounts.get(as);
     if (account === undefined) throw new QuestionError(`the policy has no account ${as}`);
-    const who = reach(this.stage, account, state);
+    const who = state === 'signed-in' ? asItself(this.stage, account) : reach(this.stage, account, state);
     if (who === null) throw new QuestionError(`under this policy ${as} is never ${state}`);
     return who;
   }

@@ -1,4 +1,7 @@
+import { closedBy, closedWhileActing } from '../app/acting.js';
 import { admit } from '../app/admit.js';
+import { flagsAtFirst } from '../app/app.js';
+import { barrierBefore } from '../app/barriers.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
 import { hostOf } from '../http/address.js';
@@ -25,6 +28,8 @@ export interface Visitor {
   readonly joinedFor: Seconds | null;
   /** The switches of the app that are on. */
   readonly flags: readonly string[];
+  /** Who acts for that account; left out, or null, where they are themselves. */
+  readonly actedBy?: string | null;
 }
 
 /** One request of a server. */
@@ -46,7 +51,7 @@ export interface Decision {
   readonly decidedBy: Path | null;
 }
 
-/** Decides one request by pages and rules alone: no session, token or cookie takes part. */
+/** Decides one request by barriers, pages and rules alone: no session, token or cookie takes part. */
 export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | null): Decision {
   const { policy, router } = stage.app;
   const [path = '/'] = request.address.split('?', 1);
@@ -54,11 +59,20 @@ export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | n
   const route = router.find(request.method, path, host, client);
   if (route === null) return { reason: 'unsafe-path', decidedBy: null };
   const { grounds, page, taskMethods, rule, parameters } = route;
+  const identity = identityOf(stage, visitor);
+  const clock = new FixedClock(NOW);
+  const barrier = barrierBefore(stage.app, route, identity, clock);
+  if (barrier !== null) return { reason: 'barrier', decidedBy: barrier.at };
+  const { impersonation } = policy;
+  const closed = closedWhileActing(impersonation, router, route, identity);
+  if (impersonation !== null && closed >= 0) {
+    return { reason: 'acting', decidedBy: closedBy(impersonation, closed) };
+  }
   if (page === null && taskMethods.length === 0 && rule === null) {
     return { reason: 'unknown-page', decidedBy: null };
   }
   if (page !== null && !route.isAnswered) return { reason: 'method-not-allowed', decidedBy: page.at };
-  const reason = admit(grounds.audience, identityOf(stage, visitor), parameters, new FixedClock(NOW));
+  const reason = admit(grounds.audience, identity, parameters, clock);
   return { reason, decidedBy: grounds.at };
 }
 
@@ -66,11 +80,13 @@ export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | n
 const NOW = 1_000_000_000;
 
 function identityOf({ app: { policy } }: Stage, visitor: Visitor | null): Identity {
-  if (visitor === null) return GUEST;
+  if (visitor === null) return { ...GUEST, flags: flagsAtFirst(policy) };
+  const { actedBy = null } = visitor;
   const { account, roles, facts, secondFactor, loggedInFor, joinedFor, flags } = visitor;
   return {
     ...GUEST,
     account,
+    actedBy,
     roles: rolesHeld(roles, policy.roles),
     facts: new Map(
       Object.entries(facts).map(([name, value]) => [name, typeof value === 'string' ? [value] : value]),
