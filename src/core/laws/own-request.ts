@@ -2,7 +2,7 @@ import { indexOf, type AppState } from '../app/app.js';
 import type { Clock } from '../time/clock.js';
 import type { BrowserState } from '../browser/state.js';
 import { isSafe } from '../http/messages.js';
-import type { Stage } from '../play/stage.js';
+import type { Exchange, Stage } from '../play/stage.js';
 import type { Action } from '../steps/all-steps.js';
 import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
@@ -31,7 +31,8 @@ function isFromElsewhere(action: Action): boolean {
 function changed({ played, stage }: View): Sight | null {
   for (const exchange of played.exchanges) {
     const { request, visitor, route } = exchange;
-    if (isSafe(request.method) || visitor.account === null || !isShown(exchange)) continue;
+    if (isSafe(request.method) || visitor.account === null) continue;
+    if (!isShown(exchange) && !isDone(exchange)) continue;
     return {
       seen: `a form on another site sends ${request.method} ${request.path} in the name of ${visitor.account}`,
       weakness: 'change',
@@ -40,6 +41,13 @@ function changed({ played, stage }: View): Sight | null {
   }
   return null;
 }
+
+/** Whether the app did something of its own in the visitor's name, but for logging them in or out. */
+function isDone({ route, explanation }: Exchange): boolean {
+  return DEEDS.has(route?.task ?? '') && explanation.reason === 'served';
+}
+
+const DEEDS: ReadonlySet<string> = new Set(['change-password', 'act-for', 'stop-acting']);
 
 /** The place that lets it happen: what the app does about forms of others, else the cookie that goes along. */
 function allowedBy({ app: { policy } }: Stage, at: Sight['allowedBy']): Pick<Sight, 'allowedBy'> {

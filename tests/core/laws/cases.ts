@@ -29,6 +29,11 @@ const PROVIDER =
 const BY_LINK = 'link-login: { page: /in, submit: POST /mail, link: /by/:token, life: 10m';
 type Parts = Parameters<typeof policyText>[0];
 
+const ACTING = 'impersonation: { start: POST /as/:who, stop: POST /back, by: chief, of: clerk }';
+const CHANGED = {
+  more: 'password: { change: { page: /hall, submit: POST /change, asks-old: false }, own: keeps }',
+};
+
 /** Of each law a policy and walk that break it at the last step, with what is seen, and the nearest that do not. */
 export const CASES: [law: string, bad: Parts, steps: string[], seen: string, good: Parts][] = [
   [
@@ -310,6 +315,20 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ login: ann }', '{ send: POST /desk, from: "https://wreckers.example" }'],
     'a form on another site sends POST /desk in the name of ann',
     { session: 'session: { cookie: { same-site: lax } }' },
+  ],
+  [
+    'own-request',
+    { session: 'session: { cookie: { same-site: none } }', more: ACTING },
+    ['{ login: bo }', '{ send: POST /as/ann, from: "https://wreckers.example" }'],
+    'a form on another site sends POST /as/ann in the name of bo',
+    { session: 'session: { cookie: { same-site: lax } }', more: ACTING },
+  ],
+  [
+    'own-request',
+    { session: 'session: { cookie: { same-site: unset } }', ...CHANGED },
+    ['{ login: ann }', '{ send: POST /change, from: "https://wreckers.example" }'],
+    'a form on another site sends POST /change in the name of ann',
+    { session: 'session: { cookie: { same-site: lax } }', ...CHANGED },
   ],
   [
     'own-request',

@@ -47,7 +47,7 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
   const moves = [
     ...(cast.machine ? [] : browsersOf(cast)).flatMap((browser) => [
       ...asked(classes, browser, opensApi),
-      ...[...returns, ...fromElsewhere(stage, classes), ...foreignLogin(policy, cast)].map(
+      ...[...returns, ...fromElsewhere(stage, classes, starts), ...foreignLogin(policy, cast)].map(
         (action): Move => ({ browser, action }),
       ),
       ...ofPerson(stage, cast, browser),
@@ -117,7 +117,11 @@ const ELSEWHERE = 'https://wreckers.example';
  * Links and forms of another site, as far as they come to something else than the same without it (RFC 6265bis §5.2): a link
  * leaves strict cookies behind, a form all but those without any limit, and what it brings back may clear them all the same.
  */
-function fromElsewhere({ app: { policy } }: Stage, classes: readonly RequestClass[]): Move['action'][] {
+function fromElsewhere(
+  { app: { policy } }: Stage,
+  classes: readonly RequestClass[],
+  starts: readonly Move['action'][],
+): Move['action'][] {
   const { session, remember, tokens, logout } = policy;
   const cookies = [session.cookie, ...(remember === null ? [] : [remember.cookie])];
   const strict = cookies.some(({ sameSite }) => sameSite === 'strict') || tokens?.kept === 'cookie';
@@ -132,6 +136,7 @@ function fromElsewhere({ app: { policy } }: Stage, classes: readonly RequestClas
           method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
         );
   return [
+    ...(open ? starts.map((start) => ({ ...start, from: ELSEWHERE })) : []),
     ...(logout?.submits ?? []).flatMap(({ method, path }) =>
       method === 'GET' ? [visit(path, ELSEWHERE)] : [],
     ),
