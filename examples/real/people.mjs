@@ -2,11 +2,12 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { fileAt } from './file-of-people.mjs';
 
-/** Accounts by name: password, roles, and whether they may sign in. */
+/** Accounts by name: password, or for a machine the keys that it was given, roles, and whether they may sign in. */
 const FIRST = {
   ada: { password: 'a-1', roles: ['reader'], active: true },
   ben: { password: 'b-2', roles: ['reader', 'clerk'], active: true },
   cal: { password: 'c-3', roles: ['reader', 'clerk', 'chief'], active: true },
+  scanner: { keys: [], roles: ['scanner'], active: true },
 };
 
 const file = fileAt(process.env.PORT ?? '0');

@@ -129,6 +129,7 @@ const BUGS = [
   ['server-rendered', 'slide', 'holds', 'session is missing after wait', 'session.renews: never'],
   ['server-rendered', 'return', 'lands', 'login leads to another site, not to /catalogue', null],
   ['server-rendered', 'logout', 'opens', 'lets through what is refused as signed-out', 'logout.ends: []'],
+  ['server-rendered', 'acting', 'opens', 'GET /loans/:id is open', null],
   [
     'sealed',
     'landing',

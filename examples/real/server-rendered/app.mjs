@@ -1,5 +1,5 @@
 // Pages from the server: express, sessions in a store with a sliding cookie, tokens in forms, a remember cookie that rotates,
-// a refused login that is shown again, and redirects after writing.
+// a refused login that is shown again, redirects after writing, a scanner with a key, and chiefs who act for readers.
 import { randomBytes } from 'node:crypto';
 import { csrfSync } from 'csrf-sync';
 import express from 'express';
@@ -51,22 +51,33 @@ app.use(async (request, response, next) => {
       keep(response, known.account, known.series);
     }
   }
-  const { account } = request.session;
-  const person = people.get(account);
-  request.person = person?.active ? { name: account, ...person } : null;
+  const { account, acting } = request.session;
+  const own = people.get(account);
+  request.person = own?.active ? { name: account, ...own } : null;
+  request.actor = null;
+  // Whoever acts for a reader is that reader, as long as both may.
+  const other = acting !== undefined && acting.until > Date.now() ? people.get(acting.account) : undefined;
+  if (request.person?.roles.includes('chief') && other?.active && other.roles.includes('reader')) {
+    request.actor = account;
+    request.person = { name: acting.account, ...other };
+  }
+  const key = request.get('x-scanner-key');
+  const scanner = people.get('scanner');
+  request.isScanner = request.person === null && key !== undefined && scanner?.active && scanner.keys.at(-1) === key;
+  if (request.isScanner) request.person = { name: 'scanner', ...scanner };
   response.set('x-seen-as', request.person?.name ?? 'guest');
   response.set('cache-control', 'no-store');
   next();
 });
 
 const { csrfSynchronisedProtection } = csrfSync({ getTokenFromRequest: ({ body }) => body?._csrf });
-app.use(csrfSynchronisedProtection);
+app.use((request, response, next) => (request.isScanner ? next() : csrfSynchronisedProtection(request, response, next)));
 
 /** A page. Forms carry the token of the session: those of guests start one, so only where there is a form. */
 const page = (request, title, content = '', hasForm = false) => {
   const { person } = request;
   const token =
-    person !== null || hasForm
+    (person !== null && !request.isScanner) || hasForm
       ? `<input type="hidden" name="_csrf" value="${request.csrfToken()}" data-own />`
       : '';
   const links = [
@@ -92,6 +103,11 @@ const guard =
     if (role !== null && !person.roles.includes(role)) return response.status(403).send(page(request, 'Not allowed'));
     next();
   };
+// What a reader has borrowed is their own affair.
+app.use((request, response, next) => {
+  if (request.actor === null || hasBug('acting') || !/^\/loans\/./i.test(request.path)) return next();
+  response.status(403).send(page(request, 'Not allowed'));
+});
 const guestsOnly = (request, response, next) => {
   if (request.person === null) return next();
   const to = hasBug('landing') ? '/catalogue' : landing(request.person);
@@ -147,6 +163,31 @@ app.get('/loans/:id', guard('clerk'), (request, response) => response.send(page(
 app.post('/loans/:id', guard(hasBug('submit') ? null : 'clerk'), (request, response) => response.redirect(303, `/loans/${encodeURIComponent(request.params.id)}`));
 app.get('/desk', guard('clerk'), (request, response) => response.send(page(request, 'Desk')));
 app.get('/safe', guard('chief'), (request, response) => response.send(page(request, 'Safe')));
+
+app.post('/desk/as-myself', guard(), async (request, response) => {
+  const account = request.actor ?? request.person.name;
+  await anew(request);
+  request.session.account = account;
+  response.redirect(303, landing(people.get(account)));
+});
+app.post('/desk/as/:account', guard('chief'), async (request, response) => {
+  const { account } = request.params;
+  const other = people.get(account);
+  const isMeant = request.actor === null && account !== request.person.name && other?.active && other.roles.includes('reader');
+  if (!isMeant) return response.status(403).send(page(request, 'Not allowed'));
+  await anew(request);
+  request.session.account = request.person.name;
+  request.session.acting = { account, until: Date.now() + 15 * MINUTE };
+  response.redirect(303, landing(other));
+});
+
+const forScript = (...roles) => (request, response, next) => {
+  if (request.person === null) return response.status(401).json({});
+  if (!roles.some((role) => request.person.roles.includes(role))) return response.status(403).json({});
+  next();
+};
+app.get('/api/stock', forScript('clerk', 'scanner'), (request, response) => response.json({ books: 3 }));
+app.post('/api/stock', forScript('scanner'), (request, response) => response.status(201).json({ books: 4 }));
 
 app.use((request, response) => response.status(404).send('Not found'));
 app.use((error, _request, response, _next) => response.status(error.statusCode ?? 500).send('Refused'));
