@@ -23,7 +23,7 @@ export function pageClasses(policy: Policy, router: Router): PageClass[] {
     const address = sampleAddress(page.pattern, () => 'x');
     const key = [router.find('GET', address), router.find('POST', address)]
       .map((route) => routeKey(route, page))
-      .concat(barriersKey(policy, router, address))
+      .concat(barriersKey(policy, router, address), closedKey(policy, router, address))
       .join('\n');
     const known = classes.get(key);
     if (known === undefined) classes.set(key, [page]);
@@ -67,6 +67,11 @@ function barriersKey(
     (form) => form !== null && pathOf(form.page) === address,
   );
   return [...through, ...forms].map(Number).join('');
+}
+
+/** Whether an address is closed to whoever acts for somebody. */
+function closedKey({ impersonation }: Policy, router: Router, address: string): string {
+  return String(impersonation?.not.some((pattern) => router.covers(pattern, address)) === true);
 }
 
 /** A text that is the same for routes that treat every visitor alike, of a page that is looked for there. */

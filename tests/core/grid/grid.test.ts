@@ -1,9 +1,10 @@
 import { compareGrid, gridCsv } from '../../../src/core/grid/agreed';
 import { diffPolicies } from '../../../src/core/grid/diff';
-import { gridOf, type Grid } from '../../../src/core/grid/grid';
+import { ownAddress } from '../../../src/core/app/classes';
+import { cellAt, gridOf, rowsOf, statesOf, type Grid } from '../../../src/core/grid/grid';
 import { CONDITIONS, reach } from '../../../src/core/grid/login-state';
 import { sourceOf } from '../../../src/core/language/source';
-import { harbour, policyText, project } from '../../support/policies';
+import { harbour, policyText, project, shipped, SHIPPED } from '../../support/policies';
 
 type Parts = Parameters<typeof policyText>[0];
 
@@ -195,7 +196,7 @@ test('a machine, whoever acts for somebody and whoever came in by a provider hav
   const states = grid({
     accounts:
       'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief], second-factor: true }, bot: { key: true, roles: [clerk] } }',
-    pages: `${PAGES.slice(0, -2)}, /c: { for: guests }, /me: { for: { any: [clerk], second-factor: true } } }`,
+    pages: `${PAGES.slice(0, -2)}, /porch: { for: signed-in }, /c: { for: guests }, /me: { for: { any: [clerk], second-factor: true } } }`,
     more: [
       'second-factor: { page: /c, submit: POST /c, life: 5m }',
       'api-keys: { life: 90d }',
@@ -204,6 +205,8 @@ test('a machine, whoever acts for somebody and whoever came in by a provider hav
     ].join('\n'),
   });
   expect(row(states, '/safe')).toMatchObject({ bot: '403', 'bo acting': '403' });
+  // Of two pages for the same people one is closed to whoever acts.
+  expect(row(states, '/porch')).toMatchObject({ 'bo acting': 'shown' });
   expect(row(states, '/hall')).toMatchObject({
     bot: 'shown',
     'bo acting': '403',
@@ -212,4 +215,23 @@ test('a machine, whoever acts for somebody and whoever came in by a provider hav
   expect(row(states, '/in')).toMatchObject({ bot: '/desk', 'bo acting': '/desk' });
   // The code that was given at the login counts on.
   expect(row(states, '/me')).toMatchObject({ 'bo acting': 'shown', 'ann by-provider': '/c', bot: '/c' });
+});
+
+test.each(SHIPPED)('pages of %s that share a row are the same for everybody, one by one', (name) => {
+  const { stage } = shipped(name);
+  const { policy, router } = stage.app;
+  const states = statesOf(stage);
+  const rows = rowsOf(stage, states, 'GET');
+  let compared = 0;
+  for (const { pattern } of policy.pages) {
+    const row = rows.find(({ page }) => page === pattern.text);
+    for (const [at, { name: state, login }] of states.entries()) {
+      const account = login.state.accounts.get(login.account ?? '');
+      const who = { account: account?.name ?? 'x', facts: account?.facts ?? new Map<string, string[]>() };
+      const alone = cellAt(stage, login, 'GET', ownAddress(router, pattern, who));
+      expect([state, pattern.text, row?.cells[at]]).toEqual([state, pattern.text, alone]);
+      compared += 1;
+    }
+  }
+  expect(compared).toBeGreaterThan(100);
 });
