@@ -17,6 +17,7 @@ import { castWords, endsWords, exposureWords, goalWords, verbsOf } from './proof
 import { actionWords } from './step-words.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 import { plain, table } from './table.js';
+import { owningUp } from './proof-walks.js';
 import { walkBlocks } from './walks-text.js';
 
 /** What a proof came to. */
@@ -141,7 +142,8 @@ function counterexamples(proof: Proof, look: ProofLook, palette: Palette): strin
     if (finding.verdict !== 'broken' || lawWithWalkOf(verdict, proof.verdicts) !== null) return [];
     return [finding.by, ...finding.also].map(({ steps, allowedBy, seen }) => {
       const name = goal.law === null ? `${goalWords(goal)}: ${seen}` : goal.id;
-      const walk: Walk = { name, input: proof.input, at: allowedBy, steps, expectBroken: [] };
+      const owned = owningUp(proof.stage, steps);
+      const walk: Walk = { name, input: proof.input, at: allowedBy, steps: owned, expectBroken: [] };
       return { ...playWalk(proof.stage, walk), passed: false };
     });
   });

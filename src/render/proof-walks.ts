@@ -28,8 +28,15 @@ function walksOf({ stage, verdicts, exposures }: Proof): WrittenWalk[] {
 }
 
 function knowing(stage: Stage, steps: readonly Step[]): Step[] {
-  return playSteps(stage, steps).steps.map(({ step, broken }) => {
+  return playSteps(stage, owningUp(stage, steps)).steps.map(({ step, broken }) => {
     const laws = broken.filter(({ weight }) => weight === 'law').map(({ law }) => law);
     return { ...step, expectBroken: LAW_NAMES.filter((name) => laws.includes(name)) };
   });
+}
+
+/** Steps that expect what comes of them where that is not what they say: a password that is not changed, say. */
+export function owningUp(stage: Stage, steps: readonly Step[]): Step[] {
+  return playSteps(stage, steps).steps.map(({ step, outcome, differences }) =>
+    differences.length === 0 ? step : { ...step, expects: { ...step.expects, seenAs: outcome.seenAs } },
+  );
 }

@@ -45,6 +45,19 @@ test('a sound policy holds, for everybody who is said to take part', () => {
   expect(out).toMatch(/22 hold .* in 4 of 4 scenes/);
 });
 
+test('a step that does not do what it says expects so, in the proof and in the saved walks', () => {
+  const way = 'login: { page: /in, submit: POST /in, return: { accept: { listed: [/desk] } } }';
+  const pages =
+    'pages: { /: { for: everyone }, /in: { for: guests }, /word: { for: signed-in }, /desk: { for: [clerk] } }';
+  const more = 'password: { change: { page: /word, submit: POST /word } }';
+  place.put('cavrin.yaml', policyText({ ...SMALL, login: way, pages, more }));
+  const { out } = place.run(['prove', '--save-walks', 'found.yaml']);
+  expect(out).toContain('change-password  guest');
+  expect(out).not.toContain('did not come about');
+  const replayed = place.run(['walk', 'cavrin.yaml', 'found.yaml']);
+  expect([replayed.status, replayed.err]).toEqual([0, '']);
+});
+
 test('what is broken is told with the shortest walk, which is saved and comes out the same when it is played', () => {
   const { status, out } = place.run([
     'prove',

@@ -12,7 +12,7 @@ import type { Route, Router } from './router.js';
 export function actedFor(
   { policy }: Pick<App, 'policy'>,
   state: AppState,
-  record: SessionRecord,
+  record: Pick<SessionRecord, 'account' | 'acting'>,
   roles: ReadonlySet<string>,
   clock: Clock,
 ): Account | null {

@@ -3,11 +3,12 @@ import { resolveAddress } from '../http/address.js';
 import { respond, type Body, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
+import { actedFor, closedWhileActing } from './acting.js';
 import { admit } from './admit.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
 import { pickedRoles, type Identity } from './identify.js';
-import { landingEntry, type Lander } from './landing.js';
+import { landingEntry } from './landing.js';
 import { shownIn } from './own-cookies.js';
 import { remember } from './remember.js';
 import { acceptedReturn } from './return-address.js';
@@ -154,47 +155,52 @@ interface Destination {
 /** Where a way in leads: the address asked for first when it is accepted and allowed, else the landing. */
 function destination(app: App, state: AppState, entrant: Entrant, clock: Clock): Destination {
   const { by: rules, asked } = entrant;
-  if (rules.return === null || asked === null) return toLanding(app, entrant, 'served');
+  const visitor = visitorAfter(app, state, entrant, clock);
+  if (rules.return === null || asked === null) return toLanding(app, entrant, visitor, 'served');
   const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
-  if (accepted === null) return { ...toLanding(app, entrant, 'unsafe-return'), at: rules.return.at };
-  if (rules.return.onlyIfAllowed && !mayRead(app, state, accepted, entrant, clock)) {
-    return toLanding(app, entrant, 'served');
+  if (accepted === null) return { ...toLanding(app, entrant, visitor, 'unsafe-return'), at: rules.return.at };
+  if (rules.return.onlyIfAllowed && !mayRead(app, accepted, visitor, clock)) {
+    return toLanding(app, entrant, visitor, 'served');
   }
   return { location: accepted, at: rules.return.at, reason: 'served' };
 }
 
-function toLanding(app: App, entrant: Entrant, reason: Reason): Destination {
+function toLanding(app: App, entrant: Entrant, visitor: Identity, reason: Reason): Destination {
   if (entrant.lands !== null) return { location: entrant.lands, at: ['sign-up', 'lands'], reason };
-  const entry = landingEntry(app.policy, landerOf(app, entrant), entrant.by);
+  const entry = landingEntry(app.policy, visitor, entrant.by);
   return entry === null
     ? { location: null, at: ['landing'], reason: 'unknown-page' }
     : { location: entry.to, at: entry.at, reason };
 }
 
-function landerOf(app: App, { account, asRole }: Entrant): Lander {
-  return { roles: pickedRoles(app, asRole, account.roles), facts: account.facts };
+/** Whom the app will take the visitor for once they are let in: acting that is noted with the account goes on. */
+function visitorAfter(app: App, state: AppState, entrant: Entrant, clock: Clock): Identity {
+  const { account, asRole, secondFactor } = entrant;
+  const roles = pickedRoles(app, asRole, account.roles);
+  const other = actedFor(app, state, { account: account.name, acting: null }, roles, clock);
+  const whose = other ?? account;
+  return {
+    account: whose.name,
+    roles: other?.roles ?? roles,
+    facts: whose.facts,
+    by: 'session',
+    actedBy: other === null ? null : account.name,
+    session: -1,
+    secondFactor,
+    since: clock.now,
+    joinedAt: state.joined.get(whose.name) ?? null,
+    flags: state.flags,
+    reason: 'served',
+  };
 }
 
-/** Whether an account would be shown an address. One on another site is not for this app to judge. */
-function mayRead(app: App, state: AppState, location: string, entrant: Entrant, clock: Clock): boolean {
+/** Whether a visitor would be shown an address. One on another site is not for this app to judge. */
+function mayRead(app: App, location: string, visitor: Identity, clock: Clock): boolean {
   const address = resolveAddress(location, { origin: app.policy.origin, path: '/', query: '' });
   if (address === null || address.origin !== app.policy.origin) return true;
   const route = app.router.find('GET', address.path);
   if (route?.isAnswered !== true || route.page === null) return false;
-  const { account } = entrant;
-  const visitor: Identity = {
-    account: account.name,
-    roles: pickedRoles(app, entrant.asRole, account.roles),
-    facts: account.facts,
-    by: 'session',
-    actedBy: null,
-    session: -1,
-    secondFactor: entrant.secondFactor,
-    since: clock.now,
-    joinedAt: state.joined.get(account.name) ?? null,
-    flags: state.flags,
-    reason: 'served',
-  };
+  if (closedWhileActing(app.policy.impersonation, app.router, route, visitor) >= 0) return false;
   // A page that asks for a code is for them: they can give it.
   const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
   return admitted === 'served' || admitted === 'code-needed';

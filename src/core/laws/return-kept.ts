@@ -1,3 +1,4 @@
+import { closedWhileActing } from '../app/acting.js';
 import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
@@ -33,9 +34,11 @@ export const returnKept: Law = {
     if (visitor === undefined || visitor.account === null) return null;
     // What the page does not answer is shown to nobody.
     if (route === null || route.page === null || !route.isAnswered) return null;
+    const { policy, router } = stage.app;
+    if (closedWhileActing(policy.impersonation, router, route, visitor) >= 0) return null;
     if (admit(route.grounds.audience, visitor, route.parameters, clock) !== 'served') return null;
     return {
-      seen: `${visitor.account} asked for ${asked} and lands at ${view.outcome.lands ?? 'no page'}`,
+      seen: `${visitor.actedBy ?? visitor.account} asked for ${asked} and lands at ${view.outcome.lands ?? 'no page'}`,
       allowedBy: entry.explanation.decidedBy,
       ...(rules.kept === 'session' && !rules.carriedOver
         ? { mend: 'set login.return.carried-over: true' }

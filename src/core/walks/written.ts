@@ -6,6 +6,7 @@ export function writtenWalkStep({
   action,
   browser,
   connectsFrom,
+  expects,
   expectBroken,
 }: Step): Record<string, unknown> {
   return {
@@ -13,6 +14,7 @@ export function writtenWalkStep({
     ...('from' in action && action.from !== null ? { from: action.from } : {}),
     ...(browser === 'browser' ? {} : { in: browser }),
     ...(connectsFrom === null ? {} : { 'connects-from': connectsFrom }),
+    ...(expects.seenAs === null ? {} : { 'seen-as': expects.seenAs }),
     ...(expectBroken.length === 0 ? {} : { 'expect-broken': expectBroken }),
   };
 }

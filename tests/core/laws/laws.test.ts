@@ -157,6 +157,28 @@ describe('return-kept', () => {
     expect(differences(result)).toEqual([]);
     expect(result.steps.flatMap((step) => step.broken)).toEqual([]);
   });
+
+  test.each([
+    ['is led to what is open to the other', '/desk', '/desk'],
+    ['is not led to what is closed meanwhile', '/hall', '/desk'],
+    ['is not led to what the other may not see', '/safe', '/desk'],
+  ])('somebody who still acts for another after the login %s', (_what, asked, lands) => {
+    const acting = policyText({
+      accounts: 'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief] } }',
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in } }',
+      more: "impersonation: { start: POST /as/:account, stop: POST /back, by: [chief], of: [clerk], kept: account, not: ['/hall/**'] }",
+    });
+    const result = playSteps(acting, [
+      '{ login: bo }',
+      '{ send: POST /as/ann }',
+      '{ logout: }',
+      `{ visit: ${asked} }`,
+      `{ login: bo, lands: ${lands}, status: 200, seen-as: ann, acted-by: bo }`,
+    ]);
+    expect(differences(result)).toEqual([]);
+    expect(result.steps.flatMap((step) => step.broken)).toEqual([]);
+  });
 });
 
 describe('the list of laws', () => {

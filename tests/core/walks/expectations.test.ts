@@ -141,7 +141,7 @@ test.each([
 
 test('a name that a step is given, and where it speaks from, are read', () => {
   const { walks } = project(POLICY, [
-    'walks: [{ name: W, steps: [{ visit: /desk, named: first, connects-from: 10.1.2.3, in: b, from: "https://x.example" }] }]',
+    'walks: [{ name: W, steps: [{ visit: /desk, named: first, connects-from: 10.1.2.3, in: b, from: "https://x.example", seen-as: ann }] }]',
   ]);
   const [step] = walks[0]?.steps ?? [];
   expect(step).toMatchObject({ named: 'first', connectsFrom: '10.1.2.3', browser: 'b' });
@@ -150,6 +150,7 @@ test('a name that a step is given, and where it speaks from, are read', () => {
     from: 'https://x.example',
     in: 'b',
     'connects-from': '10.1.2.3',
+    'seen-as': 'ann',
   });
   const plain = project(POLICY, ['walks: [{ name: W, steps: [{ visit: /desk }] }]']).walks[0]?.steps[0];
   expect(plain && writtenWalkStep(plain)).toEqual({ visit: '/desk' });
