@@ -42,8 +42,8 @@ export function demoCommand(terminal: Terminal, done: (status: number) => void):
     .summary('play an example that comes with the program')
     .description(
       'Plays the walks of a made-up app with made-up people, which come with the program: Brackwater Harbour, or Fennel Row, ' +
-        'which has tenants, parts of pages and flags. It reads nothing from the current folder. The files are in examples of ' +
-        'the package.',
+        'which has tenants, flags, barriers, several logins, an identity provider, a machine and acting for others. It reads ' +
+        'nothing from the current folder. The files are in examples of the package.',
     )
     .addArgument(new Argument('[example]', 'which example').choices(Object.keys(CHOSEN)).default('harbour'));
   return withWalkOptions(command).action(async (example: Example, options: WalkOptions) => {
