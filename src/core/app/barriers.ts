@@ -10,6 +10,7 @@ import type { Identity } from './identify.js';
 import { acceptedReturn } from './return-address.js';
 import { pathOf } from './endpoints.js';
 import type { Route } from './router.js';
+import type { Task } from './tasks.js';
 
 /** The first barrier that stops a visitor at an address; null for none. */
 export function barrierBefore(app: App, route: Route, visitor: Identity, clock: Clock): Barrier | null {
@@ -25,13 +26,22 @@ export function stopsAt(app: App, barrier: Barrier, route: Route): boolean {
   return !barrier.lets.some((pattern) => app.router.covers(pattern, route.path));
 }
 
+/** The ways to log in besides the form of a login. */
+const LOGS_IN: ReadonlySet<Task> = new Set<Task>([
+  'code',
+  'ask-link',
+  'open-link',
+  'provider-start',
+  'provider-back',
+]);
+
 /** The ways in and out pass, with the pages of their forms, but for those that the barrier names. */
 function barrierTakes({ formPages }: App, { also }: Barrier, { task, login, spelled }: Route): boolean {
   const isAt = (form: FormName) => task === null && formPages[form] === spelled;
   if (task === 'sign-up' || isAt('sign-up')) return also.has('sign-up');
-  const isLogin = login !== null && (task === 'login' || task === null);
-  if (isLogin || task === 'code' || isAt('code')) return also.has('login');
-  if (task === 'ask-link' || task === 'open-link' || isAt('ask-link')) return also.has('login');
+  if (login !== null && (task === 'login' || task === null)) return also.has('login');
+  if (task !== null && LOGS_IN.has(task)) return also.has('login');
+  if (isAt('code') || isAt('ask-link')) return also.has('login');
   return (task === null || task === 'act-for') && !isAt('change-password') && !isAt('ask-reset');
 }
 

@@ -69,9 +69,17 @@ export const BARRIERS: typeof SCENARIOS = {
       {
         accounts: PEOPLE,
         pages: `${PAGES}, /up: { for: guests } }`,
-        more: CLOSED.replace('also: [sign-up]', 'also: [login]'),
+        more: `${CLOSED.replace('also: [sign-up]', 'also: [login]')}
+identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example } } }`,
       },
-      ['{ visit: /in, status: 503, why: barrier }', '{ visit: /up, status: 200 }'],
+      [
+        '{ visit: /in, status: 503, why: barrier }',
+        '{ visit: /up, status: 200 }',
+        '{ visit: /go, status: 503, why: barrier }',
+        '{ visit: /go/back, status: 503, why: barrier }',
+        '{ set-flag: { closed: off } }',
+        '{ login: { as: ann, with: port-id }, lands: /desk, seen-as: ann }',
+      ],
     ],
     [
       'are asked in order, and by roles they stop no guest',
