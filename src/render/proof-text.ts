@@ -13,11 +13,11 @@ import {
   type YamlText,
 } from '../core/internal.js';
 import { flow, padTo, widthOf } from './columns.js';
+import { owningUp } from './owning-up.js';
 import { castWords, endsWords, exposureWords, goalWords, verbsOf } from './proof-words.js';
 import { actionWords } from './step-words.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 import { plain, table } from './table.js';
-import { owningUp } from './proof-walks.js';
 import { walkBlocks } from './walks-text.js';
 
 /** What a proof came to. */

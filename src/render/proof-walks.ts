@@ -1,4 +1,5 @@
 import { LAW_NAMES, playSteps, type Stage, type Step } from '../core/internal.js';
+import { owningUp } from './owning-up.js';
 import type { Proof } from './proof-text.js';
 import { exposureWords, goalWords } from './proof-words.js';
 import { walksYaml, type WrittenWalk } from './walk-yaml.js';
@@ -32,11 +33,4 @@ function knowing(stage: Stage, steps: readonly Step[]): Step[] {
     const laws = broken.filter(({ weight }) => weight === 'law').map(({ law }) => law);
     return { ...step, expectBroken: LAW_NAMES.filter((name) => laws.includes(name)) };
   });
-}
-
-/** Steps that expect what comes of them where that is not what they say: a password that is not changed, say. */
-export function owningUp(stage: Stage, steps: readonly Step[]): Step[] {
-  return playSteps(stage, steps).steps.map(({ step, outcome, differences }) =>
-    differences.length === 0 ? step : { ...step, expects: { ...step.expects, seenAs: outcome.seenAs } },
-  );
 }
