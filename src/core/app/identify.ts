@@ -1,4 +1,5 @@
 import { lifeBy } from '../language/session-lives.js';
+import type { Account } from '../language/policy.js';
 import type { Clock, Instant } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Facts } from '../vocabulary/audience.js';
@@ -93,7 +94,20 @@ export function identityOf(app: App, state: AppState, session: number, clock: Cl
   if (record.half) return { ...guestBecause('code-needed'), session };
   const held = app.policy.session.roles === 'at-login' ? record.roles : account.roles;
   const roles = pickedRoles(app, record.asRole, held);
-  const other = actedFor(app, state, record, roles, clock);
+  const since = record.fresh ? record.startedAt : null;
+  return visitorWith(app, state, account, { ...record, roles, session, since }, clock);
+}
+
+/** Whom the app takes somebody for who has come in: the account that they act for, else their own. */
+export function visitorWith(
+  app: App,
+  state: AppState,
+  account: Account,
+  entry: Pick<SessionRecord, 'acting' | 'secondFactor'> & Pick<Identity, 'roles' | 'session' | 'since'>,
+  clock: Clock,
+): Identity {
+  const { acting, roles, session, secondFactor, since } = entry;
+  const other = actedFor(app, state, { account: account.name, acting }, roles, clock);
   const whose = other ?? account;
   return {
     account: whose.name,
@@ -102,8 +116,8 @@ export function identityOf(app: App, state: AppState, session: number, clock: Cl
     by: 'session',
     actedBy: other === null ? null : account.name,
     session,
-    secondFactor: record.secondFactor,
-    since: record.fresh ? record.startedAt : null,
+    secondFactor,
+    since,
     joinedAt: state.joined.get(whose.name) ?? null,
     flags: state.flags,
     reason: 'served',

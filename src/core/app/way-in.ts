@@ -3,11 +3,11 @@ import { resolveAddress } from '../http/address.js';
 import { respond, type Body, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
-import { actedFor, closedWhileActing } from './acting.js';
+import { closedWhileActing } from './acting.js';
 import { admit } from './admit.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { indexOf, type App, type AppState } from './app.js';
-import { pickedRoles, type Identity } from './identify.js';
+import { pickedRoles, visitorWith, type Identity } from './identify.js';
 import { landingEntry } from './landing.js';
 import { shownIn } from './own-cookies.js';
 import { remember } from './remember.js';
@@ -177,21 +177,8 @@ function toLanding(app: App, entrant: Entrant, visitor: Identity, reason: Reason
 function visitorAfter(app: App, state: AppState, entrant: Entrant, clock: Clock): Identity {
   const { account, asRole, secondFactor } = entrant;
   const roles = pickedRoles(app, asRole, account.roles);
-  const other = actedFor(app, state, { account: account.name, acting: null }, roles, clock);
-  const whose = other ?? account;
-  return {
-    account: whose.name,
-    roles: other?.roles ?? roles,
-    facts: whose.facts,
-    by: 'session',
-    actedBy: other === null ? null : account.name,
-    session: -1,
-    secondFactor,
-    since: clock.now,
-    joinedAt: state.joined.get(whose.name) ?? null,
-    flags: state.flags,
-    reason: 'served',
-  };
+  const entry = { acting: null, roles, session: -1, secondFactor, since: clock.now };
+  return visitorWith(app, state, account, entry, clock);
 }
 
 /** Whether a visitor would be shown an address. One on another site is not for this app to judge. */
