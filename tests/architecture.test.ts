@@ -57,7 +57,7 @@ const LADDERS: Record<string, readonly string[]> = {
       'credentials',
       'steps',
     ],
-    ...['laws', 'walks', 'real-app', 'checks', 'grid', 'why', 'proof', 'library'],
+    ...['laws', 'walks', 'real-app', 'checks', 'grid', 'why', 'proof', 'diff', 'library'],
   ],
   'src/core/proof': ['time', 'situations', 'choices', 'abstraction', 'search', 'exposure', 'known'],
 };

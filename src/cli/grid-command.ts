@@ -1,5 +1,14 @@
 import { Command, Option } from 'commander';
-import { compareGrid, gridCsv, gridOf, METHODS, problem, type Grid, type Method } from '../core/internal.js';
+import {
+  compareGrid,
+  gridCsv,
+  gridOf,
+  isOfAccounts,
+  METHODS,
+  problem,
+  type Method,
+  type Policy,
+} from '../core/internal.js';
 import { COMPARISON_FORMATS, GRID_FORMATS } from '../render/formats.js';
 import { readText, readTexts } from './files.js';
 import {
@@ -17,9 +26,10 @@ import { watching, withWatch, type WatchOptions } from './watch.js';
 
 interface GridOptions extends OutputOptions, WatchOptions {
   readonly method: Method;
-  readonly roles?: boolean;
+  readonly accounts?: boolean;
   readonly save?: string;
   readonly against?: string;
+  readonly accept?: boolean;
 }
 
 /** `cavrin grid`. */
@@ -27,9 +37,9 @@ export function gridCommand(terminal: Terminal, done: (status: number) => void):
   const command = withPolicy(new Command('grid'))
     .summary('show where every login state lands on every page')
     .description(
-      'Tries every page in every login state that the policy can bring about: a guest, an account of each kind, roles that ' +
-        'nobody holds yet, logins that ran out, were ended or wait for a code, and flags that stand otherwise. A table that was agreed on, saved or written by hand, can be held ' +
-        'against it.\n' +
+      'Tries every page in every login state that the policy can bring about: a guest, every role, logins that ran out, were ' +
+        'ended or wait for a code, people who were shut out, and flags that stand otherwise. A table that was agreed on, saved ' +
+        'or written by hand, can be held against it; it has columns for roles or for accounts, and all of them.\n' +
         'Exit status: 0 done, or all as agreed; 1 something is not as agreed; 2 the input is wrong.',
     )
     .addOption(
@@ -37,9 +47,10 @@ export function gridCommand(terminal: Terminal, done: (status: number) => void):
         .choices(METHODS)
         .default('GET'),
     )
-    .option('--roles', 'show a column for each role alone, instead of one for each kind of account')
+    .option('--accounts', 'show columns for accounts, of each kind one, instead of roles')
     .option('--save <file>', 'also write the table as CSV, to agree on')
-    .option('--against <file>', 'show only what differs from an agreed table in CSV');
+    .option('--against <file>', 'show only what differs from an agreed table in CSV')
+    .option('--accept', 'with --against: write that table anew, as everything is now');
   return withWatch(withOutputOptions(command, null, GRID_FORMATS)).action(
     async (policy: string | undefined, options: GridOptions) => {
       const request = { folder: terminal.folder, policy, walks: [] };
@@ -56,8 +67,12 @@ async function showGrid(
   const project = await openProject(readTexts(request, 'policy only'));
   if ('faults' in project) return complain(project.faults, GRID_FORMATS, options, terminal);
   const { policy, input } = project;
-  const grid = gridOf(policy, options.method, options.roles === true ? 'roles' : 'accounts');
-  if (options.against !== undefined) return holdAgainst(grid, options.against, options, terminal);
+  if (options.against !== undefined) return holdAgainst(policy, options.against, options, terminal);
+  if (options.accept === true) {
+    const says = '--accept writes a table anew, and none is named';
+    return refuse(says, 'name it with --against', GRID_FORMATS, options, terminal);
+  }
+  const grid = gridOf(policy, options.method, options.accounts === true ? 'accounts' : 'roles');
   if (options.save !== undefined) writeWhole(options.save, gridCsv(grid), terminal);
   const look = lookOf(terminal, terminal.out, options.color);
   const file = input.source.file;
@@ -65,22 +80,30 @@ async function showGrid(
   return STATUS.good;
 }
 
-function holdAgainst(grid: Grid, file: string, options: GridOptions, terminal: Terminal): number {
+function refuse(says: string, hint: string, ...rest: Tail<Parameters<typeof complain>>): number {
+  return complain([problem('bad-request', { problem: says, hint }, null)], ...rest);
+}
+
+type Tail<All extends readonly unknown[]> = All extends readonly [unknown, ...infer Rest] ? Rest : never;
+
+function holdAgainst(policy: Policy, file: string, options: GridOptions, terminal: Terminal): number {
+  const { method, accept, accounts } = options;
   if (!COMPARISON_FORMATS.some(({ name }) => name === options.format)) {
     const says = `--against tells differences, which have no form ${options.format}`;
-    const hint = 'leave --format out, or use json';
-    return complain(
-      [problem('bad-request', { problem: says, hint }, null)],
-      COMPARISON_FORMATS,
-      options,
-      terminal,
-    );
+    return refuse(says, 'leave --format out, or use json', COMPARISON_FORMATS, options, terminal);
   }
   const agreed = readText(file, terminal.folder, false);
   if (!('text' in agreed)) return complain([agreed], COMPARISON_FORMATS, options, terminal);
+  const isByAccounts = accounts === true || isOfAccounts(policy, agreed);
+  const grid = gridOf(policy, method, isByAccounts ? 'accounts' : 'roles');
   const result = compareGrid(grid, agreed);
-  if (!('differences' in result)) return complain(result, COMPARISON_FORMATS, options, terminal);
+  if (accept === true) writeWhole(file, gridCsv(grid), terminal);
+  if (!('differences' in result)) {
+    const status = complain(result, COMPARISON_FORMATS, options, terminal);
+    return accept === true ? STATUS.good : status;
+  }
   const look = lookOf(terminal, terminal.out, options.color);
   giveOutIn(COMPARISON_FORMATS, { comparison: result, table: file }, look, options, terminal);
-  return result.differences.length === 0 ? STATUS.good : STATUS.found;
+  if (accept === true) terminal.err.write(`${file} is written anew\n`);
+  return result.differences.length === 0 || accept === true ? STATUS.good : STATUS.found;
 }

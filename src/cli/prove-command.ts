@@ -1,5 +1,5 @@
-import { Command, InvalidArgumentError, Option } from 'commander';
-import { MOST_STATES, parseDuration, type Participants, type Seconds } from '../core/internal.js';
+import { Command, Option } from 'commander';
+import type { Participants } from '../core/internal.js';
 import { PROVE_FORMATS } from '../render/formats.js';
 import { proofWalks } from '../render/proof-walks.js';
 import { readTexts } from './files.js';
@@ -15,7 +15,8 @@ import {
 } from './output.js';
 import { openProject } from './project.js';
 import { addParts, provePart, readShard, type Shard } from './prove-parts.js';
-import { planOf, proofOf, settle, statusOf, type WorkOptions } from './prove-plan.js';
+import { withWorkOptions, type WorkOptions } from './prove-options.js';
+import { planOf, proofOf, settle, statusOf } from './prove-plan.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 import { watching, withWatch, type WatchOptions } from './watch.js';
@@ -26,7 +27,6 @@ interface ProveOptions extends WorkOptions, WatchOptions {
   readonly thief?: boolean;
   readonly administrator?: boolean;
   readonly saveWalks?: string;
-  readonly cache?: string | false;
   readonly shard?: Shard;
   readonly join?: readonly string[];
 }
@@ -44,9 +44,12 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
         'with each kind of account.\n' +
         'Exit status: 0 all holds, 1 something is broken, 2 the input or the call is wrong, 3 not all was settled.',
     );
-  return withWatch(
-    withOutputOptions(withPolicy(command), 'show only what is broken or not settled', PROVE_FORMATS),
-  )
+  const shared = withOutputOptions(
+    withPolicy(command),
+    'show only what is broken or not settled',
+    PROVE_FORMATS,
+  );
+  return withWorkOptions(withWatch(shared))
     .option(
       '--browsers <number>',
       'browsers of people who take part, from 1 to 3, with every account in one scene',
@@ -56,26 +59,6 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
     .option('--thief', 'somebody takes part who gets a copy of one thing that a browser holds')
     .option('--administrator', 'somebody takes part who changes one account, and restarts the app')
     .option('--save-walks <file>', 'write the walks that were found to a file that `cavrin walk` plays')
-    .option(
-      '--most-states <number>',
-      `leave open what is not settled after so many states of a scene (default: ${MOST_STATES})`,
-      numberWithin(1, 100_000_000),
-    )
-    .option(
-      '--most-time <duration>',
-      'leave open what is not settled after this time, such as 30s',
-      readDuration,
-    )
-    .option(
-      '--cores <number>',
-      'scenes that are looked at at a time (default: one a core)',
-      numberWithin(1, 64),
-    )
-    .option(
-      '--cache <folder>',
-      'where results of scenes are kept, so that only what a change touches is worked out anew (default: cavrin in the cache folder of your home)',
-    )
-    .option('--no-cache', 'keep no results, and use none')
     .addOption(
       new Option(
         '--shard <part>',
@@ -93,14 +76,6 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
     .action(async (policy: string | undefined, options: ProveOptions) => {
       done(await prove(policy, options, terminal));
     });
-}
-
-function readDuration(text: string): Seconds {
-  const seconds = parseDuration(text);
-  if (typeof seconds === 'string' || seconds === 0) {
-    throw new InvalidArgumentError('give a duration such as 30s or 5m');
-  }
-  return seconds;
 }
 
 /** Proves, or proves a part, or puts parts together. */

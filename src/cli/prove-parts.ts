@@ -5,7 +5,8 @@ import { proofPartFormat, proofPartJson, type PartScene } from '../render/proof-
 import { castWords } from '../render/proof-words.js';
 import type { KnownScenes } from './known-scenes.js';
 import { giveOut } from './output.js';
-import { proofOf, settle, statusOf, type Plan, type WorkOptions } from './prove-plan.js';
+import type { WorkOptions } from './prove-options.js';
+import { proofOf, settle, statusOf, type Plan } from './prove-plan.js';
 import { reasonOf, Refused } from './status.js';
 import type { Terminal } from './terminal.js';
 

@@ -16,8 +16,8 @@ import {
 } from '../core/internal.js';
 import type { Proof } from '../render/proof-text.js';
 import { keyOf, type KnownScenes } from './known-scenes.js';
-import type { OutputOptions } from './output.js';
 import type { Usable } from './project.js';
+import type { WorkOptions } from './prove-options.js';
 import { ProveJobs } from './prove-jobs.js';
 import { STATUS } from './status.js';
 import { showProgress } from './prove-progress.js';
@@ -31,13 +31,6 @@ export interface Plan {
   readonly casts: readonly Cast[];
   /** The casts, and where they are chosen one person alone, for the exposure bounds. */
   readonly scenes: readonly { readonly job: Job; readonly key: string }[];
-}
-
-/** How much is worked out, with what. */
-export interface WorkOptions extends OutputOptions {
-  readonly mostStates?: number;
-  readonly mostTime?: Seconds;
-  readonly cores?: number;
 }
 
 /** @param chosen who takes part; null for all that are looked at unless it is said */

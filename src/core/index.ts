@@ -16,7 +16,9 @@ export type { BrokenLaw, FilePlace, Finding, PlayedStep, PlayedWalk } from './li
 export type { AskedRequest } from './why/admission.js';
 export type { Change, Step as ChangeStep } from './why/changes.js';
 export type { Grid, GridRow } from './grid/grid.js';
-export type { Change as PolicyChange, PolicyDiff } from './grid/diff.js';
+export type { Change as PolicyChange, OneSided } from './diff/access.js';
+export type { PolicyDiff } from './diff/policy-diff.js';
+export type { Direction, SettingChange, SettingValue } from './diff/settings/facet.js';
 export type { Condition, GridState } from './grid/login-state.js';
 export type { Severity } from './language/diagnostic.js';
 export type { Method } from './http/messages.js';

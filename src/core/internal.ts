@@ -60,8 +60,18 @@ export {
   type HttpResponse,
 } from './http/messages.js';
 export type { Step, Walk } from './steps/walk.js';
-export { compareGrid, gridCsv, type Comparison } from './grid/agreed.js';
-export { diffPolicies, type Change as PolicyChange, type PolicyDiff } from './grid/diff.js';
+export { compareGrid, gridCsv, isOfAccounts, type Comparison } from './grid/agreed.js';
+export type { Change as PolicyChange, OneSided } from './diff/access.js';
+export { diffPolicies, worstOf, type PolicyDiff, type Worst } from './diff/policy-diff.js';
+export {
+  compareOutcomes,
+  type Bound,
+  type BoundChange,
+  type Outcome as PolicyOutcome,
+  type OutcomeDiff,
+  type VerdictChange,
+} from './diff/verdicts.js';
+export type { Direction, SettingChange, SettingValue, Sides } from './diff/settings/facet.js';
 export { gridOf, SHOWN, type Grid } from './grid/grid.js';
 export {
   asItself,

@@ -5,12 +5,14 @@ import {
   type Explained,
   type Grid,
   type LoginState,
-  type PolicyDiff,
   type WalkResult,
   type YamlText,
 } from '../core/internal.js';
 import { diagnosticsText } from './diagnostics-text.js';
-import { diffJson, diffText } from './diff-text.js';
+import { diffJson } from './diff/diff-json.js';
+import { diffMarkdown } from './diff/diff-markdown.js';
+import { diffText } from './diff/diff-text.js';
+import type { Compared } from './diff/diff-words.js';
 import { findingsJson } from './findings-json.js';
 import { comparisonJson, gridJson, gridMarkdown } from './grid-formats.js';
 import { comparisonText, gridText } from './grid-text.js';
@@ -118,19 +120,10 @@ export const COMPARISON_FORMATS: Formats<ShownComparison> = [
   },
 ];
 
-/** How two policies differ, with their names. */
-export interface ShownDiff {
-  readonly diff: PolicyDiff;
-  readonly names: readonly [old: string, next: string];
-}
-
-export const DIFF_FORMATS: Formats<ShownDiff> = [
-  {
-    name: 'text',
-    is: 'what changed for whom',
-    write: ({ diff, names }, look) => diffText(diff, names, look),
-  },
-  { ...json('`cavrin/diff`'), write: ({ diff, names }) => diffJson(diff, names) },
+export const DIFF_FORMATS: Formats<Compared> = [
+  { name: 'text', is: 'what changed for whom, and what else it means', write: diffText },
+  { ...json('`cavrin/diff`'), write: diffJson },
+  { name: 'markdown', is: 'the same for the comment of a review', write: diffMarkdown },
 ];
 
 /** A request explained, and whose it is. */

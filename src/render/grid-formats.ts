@@ -1,6 +1,8 @@
 import type { Comparison, Grid } from '../core/internal.js';
 import type { ComparisonJson, GridJson } from './json-formats.js';
+import { columnsOf } from './grid-columns.js';
 import { jsonText } from './json.js';
+import { markdownText } from './markdown.js';
 
 /** A grid in the format `cavrin/grid`. */
 export function gridJson(grid: Grid, app: string, policy: string): string {
@@ -10,7 +12,8 @@ export function gridJson(grid: Grid, app: string, policy: string): string {
     app,
     policy,
     method: grid.method,
-    states: grid.states.map(({ name, alike }) => ({ name, alike: [...alike] })),
+    by: grid.by,
+    states: grid.states.map(({ name, condition, alike }) => ({ name, condition, alike: [...alike] })),
     rows: grid.rows.map(({ page, cells }) => ({ page, cells: [...cells] })),
   };
   return jsonText(json);
@@ -20,33 +23,30 @@ export function gridJson(grid: Grid, app: string, policy: string): string {
 export function comparisonJson(result: Comparison, table: string): string {
   const json: ComparisonJson = {
     format: 'cavrin/grid-comparison',
-    version: 1,
+    version: 2,
     table,
     compared: result.compared,
-    missingStates: [...result.missingStates],
     differences: result.differences.map((difference) => ({ ...difference })),
   };
   return jsonText(json);
 }
 
-/** A grid as a table in Markdown (GitHub's tables). */
+/** A grid as a table in Markdown (GitHub's tables), equal columns once. */
 export function gridMarkdown(grid: Grid): string {
-  const row = (cells: readonly string[]) => `| ${cells.map(escapeMarkdown).join(' | ')} |`;
-  const head = [`${grid.method} page`, ...grid.states.map((state) => state.name)];
+  const columns = columnsOf(grid);
+  const row = (cells: readonly string[]) => `| ${cells.map(markdownText).join(' | ')} |`;
   return [
-    row(head),
-    `|${head.map(() => ' --- |').join('')}`,
+    row([`${grid.method} page`, ...columns.map(({ heading, others }) => [heading, ...others].join(', '))]),
+    `|${[null, ...columns].map(() => ' --- |').join('')}`,
     ...grid.rows.map(({ page, cells }) =>
-      row([page, ...cells.map((cell) => (cell.startsWith('/') ? `→ ${cell}` : cell))]),
+      row([
+        page,
+        ...columns.map(({ at }) => {
+          const cell = cells[at] ?? '';
+          return cell.startsWith('/') ? `→ ${cell}` : cell;
+        }),
+      ]),
     ),
     '',
   ].join('\n');
-}
-
-/** Text of a policy stays text: no markup, no HTML, no end of the cell. */
-function escapeMarkdown(text: string): string {
-  return text
-    .replace(/[\\`*_[\]|]/g, '\\$&')
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;');
 }

@@ -97,7 +97,10 @@ export const gridFormat = z.strictObject({
   app: z.string(),
   policy: z.string(),
   method: z.string(),
-  states: z.array(z.strictObject({ name: z.string(), alike: z.array(z.string()) })),
+  by: z.enum(['accounts', 'roles']),
+  states: z.array(
+    z.strictObject({ name: z.string(), condition: z.string().nullable(), alike: z.array(z.string()) }),
+  ),
   rows: z.array(z.strictObject({ page: z.string(), cells: z.array(z.string()) })),
 });
 export type GridJson = z.infer<typeof gridFormat>;
@@ -105,13 +108,12 @@ export type GridJson = z.infer<typeof gridFormat>;
 /** `cavrin grid --against <file> --format json`. */
 export const comparisonFormat = z.strictObject({
   format: z.literal('cavrin/grid-comparison'),
-  version: z.literal(1),
+  version: z.literal(2),
   table: z.string(),
   compared: z.int(),
-  missingStates: z.array(z.string()),
   differences: z.array(
     z.strictObject({
-      page: z.string(),
+      page: z.string().nullable(),
       state: z.string().nullable(),
       agreed: z.string(),
       actual: z.string(),
@@ -119,29 +121,6 @@ export const comparisonFormat = z.strictObject({
   ),
 });
 export type ComparisonJson = z.infer<typeof comparisonFormat>;
-
-/** `cavrin diff --format json`. */
-export const diffFormat = z.strictObject({
-  format: z.literal('cavrin/diff'),
-  version: z.literal(1),
-  before: z.string(),
-  after: z.string(),
-  compared: z.int(),
-  onlyBefore: z.array(z.string()),
-  onlyAfter: z.array(z.string()),
-  changes: z.array(
-    z.strictObject({
-      /** null: the same for reading and writing. */
-      method: z.string().nullable(),
-      page: z.string(),
-      state: z.string(),
-      before: z.string().nullable(),
-      after: z.string().nullable(),
-      kind: z.enum(['widened', 'narrowed', 'moved']),
-    }),
-  ),
-});
-export type DiffJson = z.infer<typeof diffFormat>;
 
 /** `cavrin why --format json`. */
 export const whyFormat = z.strictObject({

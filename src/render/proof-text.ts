@@ -7,15 +7,14 @@ import {
   type Exposure,
   type SceneOutcome,
   type Stage,
-  type Step,
   type Verdict,
   type Walk,
   type YamlText,
 } from '../core/internal.js';
 import { flow, padTo, widthOf } from './columns.js';
 import { owningUp } from './owning-up.js';
+import { stepsWords } from './proof-walk-words.js';
 import { castWords, endsWords, exposureWords, goalWords, verbsOf } from './proof-words.js';
-import { actionWords } from './step-words.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 import { plain, table } from './table.js';
 import { walkBlocks } from './walks-text.js';
@@ -186,23 +185,6 @@ function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette)
 function headOf(each: Exposure): string {
   const { what, since } = exposureWords(each);
   return `${what}, after ${since}`;
-}
-
-/** The steps of a walk in one line; what comes several times in turn is counted. */
-function stepsWords(steps: readonly Step[]): string {
-  const texts = steps.map((step) => {
-    const isElsewhere = step.browser !== 'browser' && step.action.verb !== 'wait';
-    return (isElsewhere ? `${step.browser}: ` : '') + actionWords(step);
-  });
-  const parts: string[] = [];
-  for (let at = 0; at < texts.length;) {
-    const pair = texts.slice(at, at + 2).join(', ');
-    let times = 1;
-    while (texts.slice(at + 2 * times, at + 2 * times + 2).join(', ') === pair) times += 1;
-    parts.push(times > 1 ? `${times} times (${pair})` : (texts[at] ?? ''));
-    at += times > 1 ? 2 * times : 1;
-  }
-  return parts.join(', ');
 }
 
 /** Who took part and what was tried. */

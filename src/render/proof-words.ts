@@ -51,7 +51,7 @@ export function exposureWords({ credential, event }: Pick<Exposure, 'credential'
 }
 
 /** For how long: `5m5s`, `no limit`, or a bound that no walk was found to attain. */
-export function endsWords({ ends, isAttained }: Exposure): string {
+export function endsWords({ ends, isAttained }: Pick<Exposure, 'ends' | 'isAttained'>): string {
   if (ends === null) return isAttained ? 'no limit' : 'no limit known';
   return isAttained ? formatDuration(ends) : `at most ${formatDuration(ends)}`;
 }

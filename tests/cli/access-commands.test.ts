@@ -1,10 +1,12 @@
+import { execFileSync } from 'node:child_process';
 import AjvDraft4 from 'ajv-draft-04';
 import Ajv2020 from 'ajv/dist/2020';
 import { XMLParser } from 'fast-xml-parser';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse } from 'yaml';
-import { comparisonFormat, diffFormat, gridFormat, whyFormat } from '../../src/render/json-formats';
+import { diffFormat } from '../../src/render/diff/diff-json';
+import { comparisonFormat, gridFormat, whyFormat } from '../../src/render/json-formats';
 import { HARBOUR, policyText } from '../support/policies';
 import { Workplace } from '../support/program';
 
@@ -24,12 +26,13 @@ describe('cavrin grid', () => {
     place.put('cavrin.yaml', policyText());
     const { status, out, err } = place.run(['grid']);
     expect([status, err]).toEqual([0, '']);
-    expect(out).toMatch(/^page +guest +ann +bo +cy$/m);
+    expect(out).toMatch(/^page +guest +clerk +chief +role$/m);
     expect(out).toMatch(/^\/desk +→ \/in +shown +shown +403$/m);
-    expect(out).toContain(
-      'guest also stands for: ann idle-expired, ann absolute-expired, ann signed-out, ann suspended',
+    expect(out).toMatch(
+      /also stands for: anybody idle-expired, absolute-expired, signed-out, suspended or removed/,
     );
-    expect(out).toContain('5 rows, 8 login states');
+    expect(out).toContain('5 rows, 19 login states');
+    expect(place.run(['grid', '--accounts']).out).toMatch(/^page +guest +ann +bo +cy$/m);
   });
 
   test('fits 80 columns by tables of some columns each', () => {
@@ -47,11 +50,11 @@ describe('cavrin grid', () => {
       }),
     );
     expect(place.run(['grid', '--format', 'csv']).out).toMatch(
-      /^page,guest,ann,bo,cy,ann idle-expired,.*\n\/,shown,/,
+      /^page,guest,role clerk,role chief,without a role,role clerk idle-expired,.*\n\/,shown,/,
     );
     expect(gridFormat.parse(json(place.run(['grid', '--format', 'json']).out)).rows).toHaveLength(5);
     expect(place.run(['grid', '--format', 'markdown']).out).toContain(
-      '| /a\\|%3Cb%3E |'.replace('%3Cb%3E', '&lt;b>'),
+      '| /a\\|%3Cb%3E |'.replace('%3Cb%3E', '&lt;b&gt;'),
     );
   });
 
@@ -60,17 +63,39 @@ describe('cavrin grid', () => {
     expect(place.run(['grid', '--save', 'agreed.csv']).status).toBe(0);
     expect(place.run(['grid', '--against', 'agreed.csv'])).toEqual({
       status: 0,
-      out: '40 cells as agreed in agreed.csv\n',
+      out: '95 cells as agreed in agreed.csv\n',
       err: '',
     });
     place.put('cavrin.yaml', policyText().replace('/desk: { for: [clerk] }', '/desk: { for: signed-in }'));
     const changed = place.run(['grid', '--against', 'agreed.csv']);
     expect(changed.status).toBe(1);
-    expect(changed.out).toContain('✗ cy at /desk: agreed 403, now shown');
+    expect(changed.out).toContain('✗ without a role at /desk: agreed 403, now shown');
     const same = comparisonFormat.parse(
       json(place.run(['grid', '--against', 'agreed.csv', '--format', 'json']).out),
     );
-    expect(same.differences).toEqual([{ page: '/desk', state: 'cy', agreed: '403', actual: 'shown' }]);
+    expect(same.differences).toEqual([
+      { page: '/desk', state: 'without a role', agreed: '403', actual: 'shown' },
+    ]);
+    expect(place.run(['grid', '--against', 'agreed.csv', '--accept']).status).toBe(0);
+    expect(place.run(['grid', '--against', 'agreed.csv'])).toMatchObject({ status: 0 });
+    expect(place.run(['grid', '--accept'])).toMatchObject({ status: 2, out: '' });
+  });
+
+  test('a role or an account that the table does not have is a difference, whichever of them it has', () => {
+    place.put('cavrin.yaml', policyText());
+    for (const more of [[], ['--accounts']]) place.run(['grid', ...more, '--save', `by${more.length}.csv`]);
+    place.put(
+      'cavrin.yaml',
+      policyText({ roles: 'roles: { clerk: [], chief: [clerk], idler: [] }' }).replace(
+        'cy: {',
+        'di: { password: d-4, roles: [idler] }, cy: {',
+      ),
+    );
+    const [roles, accounts] = ['by0.csv', 'by1.csv'].map((table) => place.run(['grid', '--against', table]));
+    expect(roles).toMatchObject({ status: 1 });
+    expect(roles?.out).toContain('of the policy not in the table: role idler, role idler idle-expired');
+    expect(accounts).toMatchObject({ status: 1 });
+    expect(accounts?.out).toContain('not in the table: di, di suspended, di removed');
   });
 
   test('refuses a table it cannot use, with its line', () => {
@@ -141,7 +166,7 @@ describe('cavrin diff', () => {
     const { status, out } = place.run(['diff', 'old.yaml', 'new.yaml']);
     expect(status).toBe(1);
     expect(out).toMatch(
-      /Access widened[^]*cy at \/desk: was 403, now shown[^]*Access narrowed[^]*ann, cy at \/hall: was shown, now 403/,
+      /Access widened[^]*without a role at \/desk: was 403, now shown[^]*Access narrowed[^]*role clerk, without a role at \/hall: was shown, now 403/,
     );
     expect(
       diffFormat.parse(json(place.run(['diff', 'old.yaml', 'new.yaml', '--format', 'json']).out)).changes,
@@ -150,6 +175,66 @@ describe('cavrin diff', () => {
       status: 0,
       out: expect.stringContaining('no change') as string,
     });
+  });
+
+  test('tells settings, laws, bounds and findings that are otherwise, in each form', () => {
+    const login =
+      'login: { page: /in, submit: POST /in, by: both, attempts: { most: 5, within: 5m, pause: 5m } }';
+    const text = (life: string, idle: string) =>
+      policyText({
+        pages:
+          'pages: { /: { for: everyone }, /in: { for: guests }, /desk: {}, /safe: {}, /api/x: { for: signed-in, kind: api } }',
+        login,
+        session: `session: { idle: ${idle}, absolute: 8h }`,
+        more: `tokens: { access: { life: ${life}, leeway: 0s }, submit: POST /token }\npromises: [{ after: logout, copied: access, works-at-most: 5m }]`,
+      });
+    place.put('old.yaml', text('5m', '30m'));
+    place.put('new.yaml', text('1h', '15m'));
+    const { status, out } = place.run(['diff', 'old.yaml', 'new.yaml', '--no-cache']);
+    expect(status).toBe(1);
+    expect(out).not.toContain('Access widened');
+    expect(out).toMatch(/loosens +tokens\.access\.life: was 5m \(line 12\), now 1h \(line 12\)/);
+    expect(out).toMatch(/tightens +session\.idle: was 30m \(line 11\), now 15m \(line 11\)/);
+    expect(out).toMatch(
+      /loosens +logout-final held, is broken now\n +a copy of the access token .*: login ann, logout, wait 5m/,
+    );
+    expect(out).toMatch(/loosens +access token, after the logout: was 5m, now 1h/);
+    const run = (...more: string[]) => place.run(['diff', 'old.yaml', 'new.yaml', ...more]);
+    expect(run('--no-proof', '--format', 'markdown').out).toMatch(
+      /^### Something is loosened\n[^]*tokens\.access\.life[^]*<details>[^]*session\.idle[^]*<\/details>/,
+    );
+    expect(diffFormat.parse(json(run('--format', 'json').out))).toMatchObject({
+      worst: 'loosened',
+      bounds: expect.arrayContaining([
+        { credential: 'access', since: 'logout', direction: 'loosens', before: 300, after: 3600 },
+      ]) as unknown,
+    });
+    expect(run('--no-proof', '--fail-on', 'widened').status).toBe(0);
+    expect(place.run(['diff', 'new.yaml', 'old.yaml', '--fail-on', 'loosened', '--no-proof']).status).toBe(1);
+    place.put('shorter.yaml', text('5m', '15m'));
+    expect(place.run(['diff', 'old.yaml', 'shorter.yaml', '--fail-on', 'loosened']).status).toBe(0);
+    expect(place.run(['diff', 'old.yaml', 'shorter.yaml'])).toMatchObject({ status: 1 });
+  });
+
+  test('reads the policy of a revision through git', () => {
+    const git = (...words: string[]) =>
+      execFileSync('git', ['-c', 'user.email=a@app.example', '-c', 'user.name=A', ...words], {
+        cwd: place.folder,
+      });
+    expect(place.run(['diff', 'git:main'])).toMatchObject({ status: 2, out: '' });
+    git('init', '-q', '-b', 'main');
+    place.put('cavrin.yaml', policyText());
+    expect(place.run(['diff', 'git:main']).err).toContain('there is no revision main');
+    git('add', '.');
+    git('commit', '-q', '-m', 'First');
+    place.put('cavrin.yaml', policyText().replace('idle: 30m', 'idle: 15m'));
+    expect(place.run(['diff', 'git:main', '--no-proof'])).toMatchObject({
+      status: 1,
+      out: expect.stringMatching(/git:main:cavrin\.yaml → cavrin\.yaml[^]*tightens +session\.idle/) as string,
+    });
+    expect(place.run(['diff', 'git:main:cavrin.yaml', 'git:HEAD', '--no-proof']).status).toBe(0);
+    expect(place.run(['diff', 'git:main:other.yaml']).err).toContain('main has no file other.yaml');
+    expect(place.run(['diff', 'git:--help']).err).toContain('git: is followed by a revision');
   });
 
   test('reports what is wrong with either policy', () => {
@@ -161,6 +246,7 @@ describe('cavrin diff', () => {
       err: expect.stringContaining('new.yaml') as string,
     });
     expect(place.run(['diff', 'old.yaml'])).toMatchObject({ status: 2, out: '' });
+    expect(place.run(['diff'])).toMatchObject({ status: 2, out: '' });
   });
 });
 

@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import type { Diagnostic } from '../language/diagnostic.js';
+import type { Policy } from '../language/policy.js';
 import { problem } from '../language/problems.js';
 import type { Source } from '../language/source.js';
 import { nearest } from '../language/suggestions.js';
@@ -7,7 +8,8 @@ import type { Grid } from './grid.js';
 
 /** A cell of a grid that is not as it was agreed. */
 export interface GridDifference {
-  readonly page: string;
+  /** null for a login state that stands in only one of the two. */
+  readonly page: string | null;
   /** null for a page that stands in only one of the two. */
   readonly state: string | null;
   readonly agreed: string;
@@ -17,8 +19,6 @@ export interface GridDifference {
 /** What comes of holding a grid against an agreed table. */
 export interface Comparison {
   readonly differences: readonly GridDifference[];
-  /** States of the policy that the table has no column for. */
-  readonly missingStates: readonly string[];
   readonly compared: number;
 }
 
@@ -65,8 +65,18 @@ export function compareGrid(grid: Grid, agreed: Source): Comparison | readonly D
       if (said !== actual) differences.push({ page, state: state.name, agreed: said, actual });
     });
   }
-  const missingStates = grid.states.filter((_, at) => columns[at] === -1).map((state) => state.name);
-  return { differences, missingStates, compared };
+  const unknown = grid.states.flatMap(({ name }, at): GridDifference[] =>
+    columns[at] === -1
+      ? [{ page: null, state: name, agreed: 'not in the table', actual: 'a login state of the policy' }]
+      : [],
+  );
+  return { differences: [...differences, ...unknown], compared };
+}
+
+/** Whether a table has columns for accounts, and not for roles. */
+export function isOfAccounts({ accounts }: Policy, agreed: Source): boolean {
+  const [head = []] = Papa.parse<string[]>(agreed.text.replace(/^\ufeff/, ''), { preview: 1 }).data;
+  return head.some((name) => !/^role ./.test(name.trim()) && accounts.has(name.trim().split(' ')[0] ?? ''));
 }
 
 function headFaults(grid: Grid, head: readonly string[], agreed: Source): Diagnostic[] {

@@ -8,6 +8,7 @@ import { sampleAddress } from '../paths/coverage.js';
 import { requestDeed, stageOf, type Stage } from '../play/stage.js';
 import {
   CONDITIONS,
+  SHUT_OUT,
   askAs,
   asItself,
   guestState,
@@ -21,6 +22,7 @@ import {
 /** Where every login state lands on every page. */
 export interface Grid {
   readonly method: Method;
+  readonly by: GridColumns;
   readonly states: readonly GridState[];
   readonly rows: readonly GridRow[];
 }
@@ -45,13 +47,30 @@ export type GridColumns = 'accounts' | 'roles';
  * The grid of a policy. States of the same kind and pages that treat everybody alike are tried once.
  *
  * @param method GET for what is shown, another for what happens to what is sent
- * @param by whether there is a column for each kind of account in each state, or one for each role alone
+ * @param by whether columns are for kinds of accounts, or for each role alone
  */
 export function gridOf(policy: Policy, method: Method = 'GET', by: GridColumns = 'accounts'): Grid {
   const stage = stageOf(policy);
-  const states = by === 'roles' ? [guestOf(policy), ...roleStates(stage)] : statesOf(stage);
+  const states = by === 'roles' ? statesOfRoles(stage) : statesOf(stage);
   const rows = rowsOf(stage, states, method);
-  return { method, states: states.map(({ name, alike }) => ({ name, alike })), rows };
+  return {
+    method,
+    by,
+    states: states.map(({ name, condition, alike }) => ({ name, condition, alike })),
+    rows,
+  };
+}
+
+/** A guest, and every role alone in every condition that the policy can bring about, and while a switch stands otherwise. */
+function statesOfRoles(stage: Stage): TriedState[] {
+  const { policy } = stage.app;
+  const present = [guestOf(policy), ...roleStates(stage)];
+  return [
+    ...present,
+    ...roleStates(stage, null, CONDITIONS.slice(1)),
+    ...pendingStates(policy, present),
+    ...flagsAsked(policy).flatMap((flag) => present.map((each) => switched(each, flag))),
+  ];
 }
 
 /** The rows for some states, in the order of the policy's pages. */
@@ -79,8 +98,8 @@ export function rowsOf(stage: Stage, states: readonly TriedState[], method: Meth
 }
 
 /**
- * A guest, an account of each kind, a role that nobody holds, the first account in every condition that the policy can bring about,
- * and whoever is signed in or not while a switch of the app stands otherwise.
+ * A guest, an account of each kind, a role that nobody holds, the first account in every condition that the policy can bring
+ * about, each kind of account that is shut out, and whoever is signed in or not while a switch of the app stands otherwise.
  */
 export function statesOf(stage: Stage): TriedState[] {
   const { policy } = stage.app;
@@ -89,16 +108,14 @@ export function statesOf(stage: Stage): TriedState[] {
   for (const { accounts, account } of kinds) {
     const login = asItself(stage, account);
     const alike = accounts.slice(1).map(({ name }) => name);
-    if (login !== null) states.push({ name: account.name, alike, login });
+    if (login !== null) states.push({ name: account.name, condition: null, alike, login });
   }
   states.push(...roleStates(stage, unheldRoles(policy)));
   const present = [...states];
   for (const condition of CONDITIONS.slice(1)) {
-    const login = first(
-      kinds.map(({ account }) => account),
-      (account) => reach(stage, account, condition),
-    );
-    if (login !== null) states.push({ name: stateName(login), alike: [], login });
+    const reached = kinds.flatMap(({ account }) => reach(stage, account, condition) ?? []);
+    const shown = SHUT_OUT.includes(condition) ? reached : reached.slice(0, 1);
+    states.push(...shown.map((login) => ({ name: stateName(login), condition, alike: [], login })));
   }
   states.push(...pendingStates(policy, present));
   return [...states, ...flagsAsked(policy).flatMap((flag) => present.map((each) => switched(each, flag)))];
@@ -123,12 +140,14 @@ function pendingStates({ barriers }: Policy, present: readonly TriedState[]): Tr
     const state = withAccount(login.state, account.name, (known) =>
       withFacts(known, new Map([[fact, [value]]])),
     );
-    return [{ name: `${account.name} ${fact}-${value}`, alike: [], login: { ...login, state } }];
+    return [
+      { name: `${account.name} ${fact}-${value}`, condition: null, alike: [], login: { ...login, state } },
+    ];
   });
 }
 
 function guestOf(policy: Policy): TriedState {
-  return { name: 'guest', alike: [], login: guestState(policy) };
+  return { name: 'guest', condition: null, alike: [], login: guestState(policy) };
 }
 
 /** The same while a switch of the app stands otherwise. */
@@ -137,7 +156,12 @@ function switched({ name, login }: TriedState, flag: string): TriedState {
   const isOn = !flags.delete(flag);
   if (isOn) flags.add(flag);
   const state = { ...login.state, flags };
-  return { name: `${name} ${flag}-${isOn ? 'on' : 'off'}`, alike: [], login: { ...login, state } };
+  return {
+    name: `${name} ${flag}-${isOn ? 'on' : 'off'}`,
+    condition: null,
+    alike: [],
+    login: { ...login, state },
+  };
 }
 
 function first<Of, T>(all: readonly Of[], find: (each: Of) => T | null): T | null {
@@ -161,7 +185,7 @@ function cellOf(
   other: string | null,
 ): Cell {
   const { app } = stage;
-  const account = other === null ? who.state.accounts.get(who.account ?? '') : undefined;
+  const account = other === null ? (who.state.accounts.get(who.account ?? '') ?? who.removed) : undefined;
   const address =
     account === undefined
       ? sampleAddress(pattern, () => other ?? nobody(app.policy))

@@ -1,5 +1,6 @@
 import { lifeBy } from '../language/session-lives.js';
 import type { AppState } from '../app/app.js';
+import { withAccount } from '../app/administration.js';
 import { isActedFor, mayAct } from '../app/acting.js';
 import { takes } from '../app/logins.js';
 import { initialState } from '../app/app.js';
@@ -25,8 +26,11 @@ export const CONDITIONS = [
   'all-expired',
   'signed-out',
   'suspended',
+  'removed',
 ] as const;
 export type Condition = (typeof CONDITIONS)[number];
+/** What the owner of an app does to whoever is not to come in any more: each kind of person is tried so. */
+export const SHUT_OUT: readonly Condition[] = ['suspended', 'removed'];
 
 /** Somebody in front of a browser at an instant, with what app and browser hold. */
 export interface LoginState {
@@ -39,10 +43,14 @@ export interface LoginState {
   readonly time: Seconds;
   /** Whether it is a machine with its key, which has no browser; left out for people. */
   readonly isMachine?: true;
+  /** The account that was taken away, whose pages are still tried; left out for one that is there. */
+  readonly removed?: Account;
 }
 
 export interface GridState {
   readonly name: string;
+  /** What has become of the login; null for nothing, or for what is no condition of a login. */
+  readonly condition: Condition | null;
   /** Other accounts of the same kind, for which it stands too. */
   readonly alike: readonly string[];
 }
@@ -117,6 +125,13 @@ export function reach(stage: Stage, account: Account, condition: Condition): Log
       const accounts = new Map(whole.state.accounts).set(account.name, { ...account, state: 'suspended' });
       return { ...whole, condition, state: { ...whole.state, accounts } };
     }
+    case 'removed':
+      return {
+        ...whole,
+        condition,
+        state: withAccount(whole.state, account.name, () => null),
+        removed: account,
+      };
   }
 }
 

@@ -31,6 +31,12 @@ export function inNetwork(network: ClientNetwork, client: string): boolean {
   return address.bits >> host === network.bits >> host;
 }
 
+/** The first address of a network and the last. */
+export function endsOf({ family, bits, prefix }: ClientNetwork): readonly [first: string, last: string] {
+  const rest = (1n << BigInt((family === 4 ? 32 : 128) - prefix)) - 1n;
+  return [addressText(family, bits), addressText(family, bits | rest)];
+}
+
 /** Whether every address of a network lies in another. */
 export function isWithin(inner: ClientNetwork, outer: ClientNetwork): boolean {
   if (inner.family !== outer.family || inner.prefix < outer.prefix) return false;

@@ -1,5 +1,5 @@
 import { runChecks } from '../checks/run-checks.js';
-import { diffPolicies, type PolicyDiff } from '../grid/diff.js';
+import { diffPolicies, type PolicyDiff } from '../diff/policy-diff.js';
 import { gridOf, type Grid } from '../grid/grid.js';
 import { guestState, asItself, reach, type Condition } from '../grid/login-state.js';
 import { shownAddress } from '../http/address.js';
