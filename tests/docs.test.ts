@@ -65,7 +65,8 @@ test('the page on the stand-in names every option and everything that can be ste
 
 test('the page on the proof names every option of its own', () => {
   const text = page('docs/prove.md');
-  const options = [...page('src/cli/prove-command.ts').matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
+  const sources = ['src/cli/prove-command.ts', 'src/cli/prove-options.ts'].map(page).join('\n');
+  const options = [...sources.matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
   expect(options.length).toBeGreaterThan(7);
   for (const option of options) expect(text).toContain(`\`${option ?? ''}`);
 });
@@ -177,4 +178,10 @@ test('the pages on the language name every section, expectation and deadline', (
   const text = language();
   const names = [...Object.keys(policySchema.shape), ...Object.keys(EXPECTATIONS), ...DEADLINES, ...REASONS];
   expect(names.filter((name) => !new RegExp(`\`${name}[\`:]`).test(text))).toEqual([]);
+});
+
+test('the page on changes names every option of diff', () => {
+  const options = [...page('src/cli/diff-command.ts').matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
+  expect(options).toContain('--fail-on');
+  for (const option of options) expect(page('docs/diff.md')).toContain(`\`${option ?? ''}`);
 });

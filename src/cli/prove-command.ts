@@ -26,6 +26,8 @@ interface ProveOptions extends WorkOptions, WatchOptions {
   readonly tabs?: number;
   readonly thief?: boolean;
   readonly administrator?: boolean;
+  readonly steps?: boolean;
+  readonly verbose?: boolean;
   readonly saveWalks?: string;
   readonly shard?: Shard;
   readonly join?: readonly string[];
@@ -58,6 +60,8 @@ export function proveCommand(terminal: Terminal, done: (status: number) => void)
     .option('--tabs <number>', 'tabs that a browser may have, from 1 to 3', numberWithin(1, 3))
     .option('--thief', 'somebody takes part who gets a copy of one thing that a browser holds')
     .option('--administrator', 'somebody takes part who changes one account, and restarts the app')
+    .option('--steps', 'show the walk of each exposure step by step, and not in words')
+    .option('--verbose', 'show who took part in each scene, what was tried and how many states there are')
     .option('--save-walks <file>', 'write the walks that were found to a file that `cavrin walk` plays')
     .addOption(
       new Option(
@@ -95,7 +99,12 @@ async function prove(file: string | undefined, options: ProveOptions, terminal: 
     // What is about to be worked out anew is not told.
     if (settled.isChanged) return STATUS.unsettled;
     const proof = proofOf(plan, settled);
-    const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
+    const look = {
+      ...lookOf(terminal, terminal.out, options.color),
+      quiet: options.quiet === true,
+      steps: options.steps === true,
+      verbose: options.verbose === true,
+    };
     if (saveWalks !== undefined) writeWhole(saveWalks, proofWalks(proof), terminal);
     giveOutIn(PROVE_FORMATS, proof, look, options, terminal);
     return statusOf(proof);

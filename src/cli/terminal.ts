@@ -1,3 +1,6 @@
+import { resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { createSupportsHyperlinks } from 'supports-hyperlinks';
 import type { Look } from '../render/style.js';
 
 /** What a command knows of the world it runs in. */
@@ -21,7 +24,9 @@ export function lookOf(terminal: Terminal, stream: NodeJS.WriteStream, color: bo
   const { env } = terminal;
   const columns = stream.isTTY ? stream.columns : Number(env['COLUMNS'] ?? PLAIN_WIDTH);
   const width = Math.max(LEAST_WIDTH, Number.isInteger(columns) && columns > 0 ? columns : PLAIN_WIDTH);
-  return { width, color: color ?? colorByEnvironment(env, stream.isTTY) };
+  const look = { width, color: color ?? colorByEnvironment(env, stream.isTTY) };
+  if (!stream.isTTY || !createSupportsHyperlinks(stream)) return look;
+  return { ...look, linkTo: (file, line) => `${pathToFileURL(resolve(terminal.folder, file)).href}#${line}` };
 }
 
 function colorByEnvironment(env: NodeJS.ProcessEnv, isTerminal: boolean): boolean {

@@ -103,7 +103,7 @@ export type { Counterexample } from './proof/search/counterexample.js';
 export type { Exposure } from './proof/exposure/exposure.js';
 export { goalsOf, lawOf, type Goal } from './proof/search/goals.js';
 export type { Finding, Progress } from './proof/search/scene-proof.js';
-export { CREDENTIALS, recordWords, type Credential } from './vocabulary/credentials.js';
+export { CREDENTIALS, credentialWords, recordWords, type Credential } from './vocabulary/credentials.js';
 export { once } from './language/once.js';
 export { withoutSilentPages } from './real-app/silent-pages.js';
 export { liveJsonSchema } from './real-app/live-schema.js';

@@ -1,6 +1,6 @@
 import { lineText, positionOf, type Diagnostic, type Place } from '../core/internal.js';
 import { flow, widthOf } from './columns.js';
-import { count, inert, paletteOf, printable, type Look, type Palette } from './style.js';
+import { count, inert, linked, paletteOf, printable, type Look, type Palette } from './style.js';
 
 /**
  * Diagnostics with excerpts of the files they point into, and a count at the end.
@@ -18,7 +18,7 @@ function block(diagnostic: Diagnostic, palette: Palette, look: Look): string {
   const { severity, code, message, place, related, hint, shownBy } = diagnostic;
   const tint = severity === 'error' ? palette.bad : palette.careless;
   const title = `${tint(severity)} ${palette.strong(code)}`;
-  const lines = [place === null ? title : `${title}  ${palette.quiet(where(place))}`];
+  const lines = [place === null ? title : `${title}  ${palette.quiet(linkedPlace(place, look))}`];
   lines.push(...paragraph(message, look, '  '));
   if (place !== null && hasText(place)) lines.push('', ...excerpt(place, tint, palette, look));
   for (const other of related) {
@@ -39,6 +39,11 @@ function paragraph(text: string, look: Look, indent: string): string[] {
 export function where(place: Place): string {
   const { line, column } = positionOf(place.source, place.start);
   return `${printable(place.source.file)}:${line}:${column}`;
+}
+
+/** The same as a hyperlink, where the terminal has them. */
+export function linkedPlace(place: Place, look: Look): string {
+  return linked(where(place), place.source.file, positionOf(place.source, place.start).line, look);
 }
 
 /** Whether there is anything to show where a place starts: an empty file has nothing. */

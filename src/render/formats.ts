@@ -5,7 +5,6 @@ import {
   type Explained,
   type Grid,
   type LoginState,
-  type WalkResult,
   type YamlText,
 } from '../core/internal.js';
 import { diagnosticsText } from './diagnostics-text.js';
@@ -24,7 +23,8 @@ import { proofText, type Proof, type ProofLook } from './proof-text.js';
 import { sarif } from './sarif.js';
 import type { Look } from './style.js';
 import { walksJson } from './walks-json.js';
-import { walksText, type WalksLook } from './walks-text.js';
+import { walksText, type PlayedWalks, type WalksLook } from './walks-text.js';
+import { findingsMarkdown, proofMarkdown, walksMarkdown } from './result-markdown.js';
 import { whyJson, whyText, type WhyLook } from './why-text.js';
 
 /** A form in which a command gives its result. `text`, for people, is the first of every command. */
@@ -43,6 +43,8 @@ export type Formats<Result, Shown extends Look = Look> = readonly OutputFormat<R
 
 const json = (is: string) => ({ name: 'json', is, faults: findingsJson }) as const;
 
+const markdown = { name: 'markdown', is: 'the same for the comment of a review' } as const;
+
 /** What `cavrin check` found, and in words what it read. */
 export interface Found {
   readonly findings: readonly Diagnostic[];
@@ -58,6 +60,7 @@ export const CHECK_FORMATS: Formats<Found> = [
     write: ({ findings, read }, look) => diagnosticsText(findings, look, read),
   },
   { ...json('`cavrin/findings`'), write: ({ findings }) => findingsJson(findings) },
+  { ...markdown, write: ({ findings, read }) => findingsMarkdown(findings, read) },
   {
     name: 'sarif',
     is: 'SARIF 2.1.0, for whoever shows findings beside the source',
@@ -66,13 +69,6 @@ export const CHECK_FORMATS: Formats<Found> = [
   },
 ];
 
-/** Walks as played. */
-export interface PlayedWalks {
-  readonly results: readonly WalkResult[];
-  readonly app: string;
-  readonly input: YamlText;
-}
-
 export const WALK_FORMATS: Formats<PlayedWalks, WalksLook> = [
   {
     name: 'text',
@@ -80,6 +76,7 @@ export const WALK_FORMATS: Formats<PlayedWalks, WalksLook> = [
     write: ({ results, app, input }, look) => walksText(results, app, input, look),
   },
   { ...json('`cavrin/walks`'), write: ({ results, app, input }) => walksJson(results, app, input) },
+  { ...markdown, write: walksMarkdown },
   {
     name: 'junit',
     is: 'JUnit XML, a test case a walk',
@@ -123,7 +120,7 @@ export const COMPARISON_FORMATS: Formats<ShownComparison> = [
 export const DIFF_FORMATS: Formats<Compared> = [
   { name: 'text', is: 'what changed for whom, and what else it means', write: diffText },
   { ...json('`cavrin/diff`'), write: diffJson },
-  { name: 'markdown', is: 'the same for the comment of a review', write: diffMarkdown },
+  { ...markdown, write: diffMarkdown },
 ];
 
 /** A request explained, and whose it is. */
@@ -145,6 +142,7 @@ export const WHY_FORMATS: Formats<ShownRequest, WhyLook> = [
 export const PROVE_FORMATS: Formats<Proof, ProofLook> = [
   { name: 'text', is: 'a verdict a law, and how long things last', write: proofText },
   { ...json('`cavrin/proof`'), write: proofJson },
+  { ...markdown, write: proofMarkdown },
 ];
 
 export const LIVE_FORMATS: Formats<ShownRun, LiveLook> = [

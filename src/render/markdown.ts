@@ -7,12 +7,12 @@ import { printable } from './style.js';
 export function markdownText(text: string): string {
   return printable(text)
     .replaceAll('&', '&amp;')
+    .replaceAll('#', '&#35;')
     .replace(/[\\`*_[\]|~]/g, '\\$&')
     .replace(/^[-+]|^\d+(?=[.)])/, '$&&#8203;')
     .replaceAll('<', '&lt;')
     .replaceAll('>', '&gt;')
     .replaceAll('@', '&#64;')
-    .replaceAll('#', '&#35;')
     .replace(/:(?=\/\/)/g, '&#58;')
     .replace(/\bwww(?=\.)/gi, '$&&#8203;');
 }

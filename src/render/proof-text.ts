@@ -13,7 +13,7 @@ import {
 } from '../core/internal.js';
 import { flow, padTo, widthOf } from './columns.js';
 import { owningUp } from './owning-up.js';
-import { stepsWords } from './proof-walk-words.js';
+import { stepsWords, walkInWords } from './proof-walk-words.js';
 import { castWords, endsWords, exposureWords, goalWords, verbsOf } from './proof-words.js';
 import { count, paletteOf, printable, type Look, type Palette } from './style.js';
 import { plain, table } from './table.js';
@@ -37,6 +37,10 @@ export interface Proof {
 export interface ProofLook extends Look {
   /** Only what is broken or not settled. */
   readonly quiet: boolean;
+  /** Exposures with each step of their walk, and not in words. */
+  readonly steps: boolean;
+  /** Who took part in each scene, what was tried and how much there was. */
+  readonly verbose: boolean;
 }
 
 /** A proof: a line for each law and promise, the walks that break them, and the exposure bounds. */
@@ -52,8 +56,8 @@ export function proofText(proof: Proof, look: ProofLook): string {
     section('Promises', verdictLines(promises, proof, palette, look), palette),
     counterexamples(proof, look, palette),
     look.quiet ? '' : exposures(proof, look, palette),
-    look.quiet ? '' : scope(proof, look, palette),
-    summary(proof, palette),
+    look.verbose ? scope(proof, look, palette) : '',
+    summary(proof, look, palette),
   ];
   return blocks
     .filter((block) => block !== '')
@@ -106,13 +110,14 @@ function saidOf(verdict: Verdict, all: readonly Verdict[]): string {
   const { finding, cast, goal } = verdict;
   if (finding.verdict === 'holds') return goal.law?.holds ?? 'holds';
   if (finding.verdict === 'open') return printable(`not settled: ${finding.because}`);
-  const { moves, seconds } = finding.by;
+  const { moves, seconds, seen } = finding.by;
   const kind = goal.law?.weight === 'advice' ? 'advice, seen in' : 'broken in';
   const wait = seconds === 0 ? '' : ` and ${formatDuration(seconds)} of waiting`;
   const law = lawWithWalkOf(verdict, all);
   const by = law === null ? castWords(cast ?? ALONE) : `the walk of ${law}`;
   const more = waysWords(finding.also.length, finding.others.length);
-  return printable(`${kind} ${count(moves, 'step')}${wait}, by ${by}${more}`);
+  const sentence = law === null ? `${seen}; ` : '';
+  return printable(`${sentence}${kind} ${count(moves, 'step')}${wait}, by ${by}${more}`);
 }
 
 /** How many more ways in which a law is broken are shown, and how many may be there beside them. */
@@ -163,7 +168,7 @@ function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette)
     const words =
       each.walk === null
         ? 'opens nothing from then on'
-        : `${stepsWords(each.walk)}${each.ends === null ? ', and so on' : ''}`;
+        : `${look.steps ? stepsWords(each.walk) : walkInWords(each.walk)}${each.ends === null ? ', and so on' : ''}`;
     const said = flow(
       printable(each.ends === 0 ? 'opens nothing' : words).split(' '),
       Math.max(20, look.width - width - timeWidth - 6),
@@ -178,7 +183,7 @@ function exposures({ exposures: all }: Proof, look: ProofLook, palette: Palette)
     );
   });
   const intro =
-    'Exposure: for how long each can still open something, with a walk that does so a second before';
+    'Exposure: for how long each can still open something, and how somebody does so a second before';
   return [palette.strong(flow(intro.split(' '), look.width, ' ').join('\n')), ...lines].join('\n');
 }
 
@@ -211,7 +216,11 @@ function scope(proof: Proof, look: ProofLook, palette: Palette): string {
   ].join('\n');
 }
 
-function summary({ verdicts, outcomes, scenes, known, seconds }: Proof, palette: Palette): string {
+function summary(
+  { verdicts, outcomes, scenes, known, seconds }: Proof,
+  { verbose }: ProofLook,
+  palette: Palette,
+): string {
   const of = (verdict: string) =>
     verdicts.filter(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice')
       .length;
@@ -224,7 +233,8 @@ function summary({ verdicts, outcomes, scenes, known, seconds }: Proof, palette:
     ...(open > 0 ? [`${open} not settled`] : []),
   ];
   const before = known === 0 ? '' : `${known === scenes ? 'all' : known} of them known before, `;
-  const work = `${count(states, 'state')} and ${count(transitions, 'transition')} in ${outcomes.length} of ${count(scenes, 'scene')}, ${before}${seconds.toFixed(1)} s`;
+  const counts = verbose ? `${count(states, 'state')} and ${count(transitions, 'transition')} in ` : '';
+  const work = `${counts}${outcomes.length} of ${count(scenes, 'scene')}, ${before}${seconds.toFixed(1)} s`;
   const tint = broken > 0 ? palette.bad : open > 0 ? palette.careless : palette.good;
   return `${tint(parts.join(', '))}  ${palette.quiet(work)}`;
 }

@@ -5,6 +5,13 @@ export interface Look {
   readonly color: boolean;
   /** Columns that a line may take. */
   readonly width: number;
+  /** The URL of a line of a file, where the terminal can follow one; left out where it cannot. */
+  readonly linkTo?: (file: string, line: number) => string;
+}
+
+/** A text that leads to a line of a file, where the terminal has hyperlinks (its escape sequence OSC 8). */
+export function linked(text: string, file: string, line: number, { linkTo }: Look): string {
+  return linkTo === undefined ? text : `\u001b]8;;${linkTo(file, line)}\u001b\\${text}\u001b]8;;\u001b\\`;
 }
 
 type Colors = ReturnType<typeof pc.createColors>;

@@ -11,7 +11,7 @@ import {
 import { flow, padTo, widthOf } from './columns.js';
 import { messagesText } from './messages-text.js';
 import { actionWords, hopsOf } from './step-words.js';
-import { count, paletteOf, printable, type Look, type Palette } from './style.js';
+import { count, linked, paletteOf, printable, type Look, type Palette } from './style.js';
 
 export interface WalksLook extends Look {
   /** Show only the walks that differ from what they expect. */
@@ -20,6 +20,13 @@ export interface WalksLook extends Look {
   readonly verbose: Stage | null;
   /** The walks whose steps are shown although they come out as expected, by name. */
   readonly opened: 'all' | readonly string[];
+}
+
+/** Walks as played. */
+export interface PlayedWalks {
+  readonly results: readonly WalkResult[];
+  readonly app: string;
+  readonly input: YamlText;
 }
 
 /** Walks as played against the policy of a text: a line a step, and a count at the end. */
@@ -134,12 +141,13 @@ class Sheet {
   private head(result: WalkResult): string {
     const { palette } = this;
     const { input, at, name } = result.walk;
-    const place = `${printable(input.source.file)}:${positionOf(input.source, input.placeOf(at).start).line}`;
+    const { line } = positionOf(input.source, input.placeOf(at).start);
+    const place = `${printable(input.source.file)}:${line}`;
     const mark = result.passed ? palette.good('✓') : palette.bad('✗');
     const title = printable(name);
     const gap = this.look.width - widthOf(title) - widthOf(place) - 2;
     const head = gap >= 2 ? `${palette.strong(title)}${' '.repeat(gap)}` : `${palette.strong(title)}\n  `;
-    return `${mark} ${head}${palette.quiet(place)}`;
+    return `${mark} ${head}${palette.quiet(linked(place, input.source.file, line, this.look))}`;
   }
 
   private step(result: StepResult, walk: Walk): string[] {

@@ -7,6 +7,9 @@ import { flow, padTo } from '../../src/render/columns';
 import { diagnosticsText } from '../../src/render/diagnostics-text';
 import { findingsJson } from '../../src/render/findings-json';
 import { findingsFormat, walksFormat } from '../../src/render/json-formats';
+import { markdownText } from '../../src/render/markdown';
+import { walkInWords } from '../../src/render/proof-walk-words';
+import { walksMarkdown } from '../../src/render/result-markdown';
 import { printable } from '../../src/render/style';
 import { walksJson } from '../../src/render/walks-json';
 import { walksText } from '../../src/render/walks-text';
@@ -147,4 +150,80 @@ test('colour is there only when asked for', () => {
   const finding = [problem('no-walks', undefined, null)];
   expect(diagnosticsText(finding, { ...PLAIN, color: true })).toContain('\u001b[31m');
   expect(diagnosticsText(finding, PLAIN)).not.toContain('\u001b');
+});
+
+describe('for the comment of a review', () => {
+  test.each([
+    ['<img src=x onerror=alert(1)>', '&lt;img src=x onerror=alert(1)&gt;'],
+    ['a|b', 'a\\|b'],
+    ['**bold** [link](http://x)', '\\*\\*bold\\*\\* \\[link\\](http&#58;//x)'],
+    ['@somebody #12', '&#64;somebody &#35;12'],
+    ['1. one', '1&#8203;. one'],
+    ['www.example.com', 'www&#8203;.example.com'],
+    ['&lt;b>', '&amp;lt;b&gt;'],
+  ])('%s stays text', (text, safe) => {
+    expect(markdownText(text)).toBe(safe);
+  });
+
+  test('walks tell what failed, and fold what passed', () => {
+    const result = playSteps(policyText(), ['{ login: ann, lands: /safe }']);
+    const { input } = project(policyText());
+    if (input === null) throw new Error('no input');
+    const failed = { ...result, walk: { ...result.walk, name: 'A <b> walk' } };
+    const passed = { ...result, passed: true };
+    const text = walksMarkdown({ results: [failed, passed], app: 'Test', input });
+    expect(text).toMatch(
+      /^### 1 of 2 walks of Test failed\n\n\*\*A &lt;b&gt; walk\*\*\n\n- login ann: expects lands .*\n[^]*<details>[^]*- test\n/,
+    );
+  });
+});
+
+test('where the terminal has hyperlinks, files lead to their lines', () => {
+  const place = { source: sourceOf('a b.yaml', 'x\ny\n'), start: 2, end: 3 };
+  const found = [{ ...problem('no-file', { file: 'x' }, place) }];
+  const linkTo = (file: string, line: number) => `file:///here/${encodeURIComponent(file)}#${line}`;
+  expect(diagnosticsText(found, { ...PLAIN, linkTo })).toContain(
+    '\u001b]8;;file:///here/a%20b.yaml#2\u001b\\a b.yaml:2:1\u001b]8;;\u001b\\',
+  );
+  expect(diagnosticsText(found, PLAIN)).not.toContain('\u001b');
+});
+
+describe('a walk in words', () => {
+  const told = (steps: readonly string[]) =>
+    walkInWords(playSteps(TOKENS, steps).steps.map(({ step }) => step));
+  const TOKENS = policyText({
+    login: 'login: { page: /in, submit: POST /in, by: both }',
+    more: 'tokens: { access: { life: 5m }, submit: POST /token }',
+  });
+  test.each([
+    [
+      [
+        'login: ann',
+        'copy: { what: session, to: thief }',
+        ...Array<string>(3).fill('{ in: thief, visit: /hall }|wait: 20m').join('|').split('|'),
+        '{ in: thief, visit: /desk }',
+      ],
+      'ann logs in, a thief copies the session cookie, the thief keeps visiting every 20m and is still let in at /desk',
+    ],
+    [
+      [
+        'login: ann',
+        'copy: { what: access, to: thief }',
+        'logout:',
+        'wait: 4m',
+        '{ in: thief, send: GET /desk }',
+      ],
+      'ann logs in, a thief copies the access token, ann logs out and 4m later the thief still gets an answer to GET /desk',
+    ],
+    [
+      ['login: ann', 'set-roles: { as: ann, roles: [] }', 'wait: 1m', 'visit: /desk'],
+      'ann logs in, all roles of ann are taken away and 1m later ann is still let in at /desk',
+    ],
+    [
+      ['login: ann', 'suspend: ann', 'visit: /'],
+      'ann logs in, ann is suspended and ann is still let in at /',
+    ],
+  ])('%j', (steps, words) => {
+    expect(told(steps)).toBe(words);
+  });
 });
