@@ -7,7 +7,7 @@ export default {
   testTimeout: 60_000,
   testMatch: ['<rootDir>/tests/**/*.test.ts'],
   transform: { '\\.[jt]s$': '<rootDir>/tests/support/transform.mjs' },
-  transformIgnorePatterns: ['/node_modules/(?!fast-string-|jose/)'],
+  transformIgnorePatterns: ['/node_modules/(?!fast-string-|jose/|@hpcc-js/)'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   collectCoverageFrom: ['src/core/**/*.ts', 'src/render/**/*.ts'],
   coverageDirectory: 'coverage',

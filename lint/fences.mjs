@@ -2,7 +2,14 @@
 // the options that an earlier one gave the same rule.
 
 const outward = (message, ...folders) => ({ regex: `/(${folders.join('|')})/`, message });
-const RENDERS = outward('The core computes and renders nothing.', 'render', 'cli', 'stand-in', 'live');
+const RENDERS = outward(
+  'The core computes and renders nothing.',
+  'render',
+  'cli',
+  'stand-in',
+  'live',
+  'draw',
+);
 const INPUT_OUTPUT = {
   regex: '^(node:|fs|path|os|child_process|http|https|net|process|crypto|url|util|commander|picocolors)',
   message: 'The core reads and writes nothing: pass the data in.',
@@ -64,7 +71,7 @@ export const fences = [
         'error',
         {
           patterns: [
-            outward('Renderers return strings; the command writes them.', 'cli', 'stand-in', 'live'),
+            outward('Renderers return strings; the command writes them.', 'cli', 'stand-in', 'live', 'draw'),
             { regex: '^node:(?!util$)', message: 'Renderers return strings; the command writes them.' },
           ],
         },

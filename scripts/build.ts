@@ -16,13 +16,24 @@ const shared: BuildOptions & { readonly metafile: true } = {
 };
 
 /** Large libraries that only some policies or commands need lie in files of their own, which are read only then. */
-const SEPARATE = ['refa', 'fastify', 'jose', 'chokidar', 'cheerio'];
+const SEPARATE = [
+  'refa',
+  'fastify',
+  'jose',
+  'chokidar',
+  'cheerio',
+  'vega',
+  '@hpcc-js/wasm-graphviz',
+  '@resvg/resvg-wasm',
+];
+/** What a package's bundle is called: names of packages can hold a slash. */
+const bundleOf = (name: string) => name.replace(/^.*\//, '');
 const separate: Plugin = {
   name: 'separate',
   setup(building) {
     const names = new RegExp(`^(?:${SEPARATE.join('|')})$`);
     building.onResolve({ filter: names }, ({ path, kind }) =>
-      kind === 'entry-point' ? undefined : { path: `./${path}.cjs`, external: true },
+      kind === 'entry-point' ? undefined : { path: `./${bundleOf(path)}.cjs`, external: true },
     );
   },
 };
@@ -60,6 +71,8 @@ async function licencesOf(inputs: readonly string[]): Promise<string> {
   return `This program contains the following packages, each under its own licence.\n${rule}${texts.join(rule)}`;
 }
 
+const FONTS = 'node_modules/@expo-google-fonts/arimo';
+
 await rm('dist', { recursive: true, force: true });
 await mkdir('dist');
 const built = await Promise.all([
@@ -84,8 +97,10 @@ const built = await Promise.all([
       ...shared,
       // What a library has for browsers alone leaves out what reads files and asks networks.
       ...(name === 'cheerio' ? { conditions: ['browser'] } : {}),
+      // A chart as SVG needs no canvas, which would be a binary of each system.
+      ...(name === 'vega' ? { platform: 'browser' } : {}),
       entryPoints: [name],
-      outfile: `dist/${name}.cjs`,
+      outfile: `dist/${bundleOf(name)}.cjs`,
       format: 'cjs',
       minify: true,
     }),
@@ -107,6 +122,10 @@ const built = await Promise.all([
     minify: true,
   }),
   ...['style.css', 'icon.svg'].map((name) => copyFile(`src/stand-in/${name}`, `dist/${name}`)),
+  // What draws PNG, and the letters for it: of the widths of Arial.
+  copyFile('node_modules/@resvg/resvg-wasm/index_bg.wasm', 'dist/resvg.wasm'),
+  copyFile(`${FONTS}/400Regular/Arimo_400Regular.ttf`, 'dist/arimo.ttf'),
+  copyFile(`${FONTS}/700Bold/Arimo_700Bold.ttf`, 'dist/arimo-bold.ttf'),
   // The library, for both kinds of modules. The builds for browsers ask nothing of Node, as the core does not.
   ...(
     [

@@ -61,6 +61,7 @@ async function addCommands(
     import('./grid-command.js').then((module) => module.gridCommand),
     import('./diff-command.js').then((module) => module.diffCommand),
     import('./prove-command.js').then((module) => module.proveCommand),
+    import('./draw-command.js').then((module) => module.drawCommand),
     import('./serve-command.js').then((module) => module.serveCommand),
     import('./live-command.js').then((module) => module.liveCommand),
     import('./schema-command.js').then((module) => module.schemaCommand),

@@ -87,7 +87,7 @@ export function giveOut(result: string, options: OutputOptions, terminal: Termin
  *
  * @throws CannotWrite with the reason
  */
-export function writeWhole(name: string, result: string, terminal: Terminal): void {
+export function writeWhole(name: string, result: string | Uint8Array, terminal: Terminal): void {
   write(name, terminal, (target) => {
     if (target.kind === 'straight') writeFileSync(target.file, result);
     else replace(target, result, renameSync);
@@ -142,7 +142,7 @@ function endOfLinks(name: string): string {
 /** Writes a new file beside a plain one, and does the rest. Its name cannot be known before, and what has it is left alone. */
 function replace(
   { file, was }: Extract<Target, { kind: 'plain' }>,
-  content: string,
+  content: string | Uint8Array,
   end: (partial: string, file: string) => void,
 ): void {
   const partial = join(dirname(file), `.cavrin-${randomUUID()}.part`);

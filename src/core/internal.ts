@@ -73,6 +73,9 @@ export {
 } from './diff/verdicts.js';
 export type { Direction, SettingChange, SettingValue, Sides } from './diff/settings/facet.js';
 export { gridOf, SHOWN, type Grid } from './grid/grid.js';
+export { landingMap, type Landing } from './overview/landing-map.js';
+export { limitsOf, type Limit } from './overview/limits.js';
+export { stateMap, type StateMap } from './overview/state-map.js';
 export {
   asItself,
   CONDITIONS,

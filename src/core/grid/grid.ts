@@ -62,7 +62,7 @@ export function gridOf(policy: Policy, method: Method = 'GET', by: GridColumns =
 }
 
 /** A guest, and every role alone in every condition that the policy can bring about, and while a switch stands otherwise. */
-function statesOfRoles(stage: Stage): TriedState[] {
+export function statesOfRoles(stage: Stage): TriedState[] {
   const { policy } = stage.app;
   const present = [guestOf(policy), ...roleStates(stage)];
   return [

@@ -1,0 +1,39 @@
+import type { Landing } from '../../core/internal.js';
+import { mergedEdges, type Graph, type GraphNode } from './graph.js';
+
+const WORDS: Readonly<Record<Landing['way'], string>> = {
+  login: 'login',
+  'sign-up': 'sign-up',
+  'the login page again': 'login page again',
+  'sent on': 'sent on',
+  refusal: 'refused',
+  logout: 'logout',
+  barrier: 'stopped',
+};
+
+/** Where everybody lands, as a graph from people to pages. */
+export function landingGraph(landings: readonly Landing[], app: string): Graph {
+  const people = [...new Set(landings.map(({ who }) => who))];
+  const targets = [...new Set(landings.map(({ to }) => to))].sort();
+  const nodes = [
+    ...people.map((name): GraphNode => ({ name: personName(name), kind: 'person' })),
+    ...targets.map((name): GraphNode => ({ name, kind: name.startsWith('/') ? 'page' : 'refusal' })),
+  ];
+  const edges = landings.map(({ who, way, to }) => ({
+    from: personName(who),
+    to,
+    labels: [WORDS[way]],
+    line: way === 'refusal' || way === 'barrier' ? ('dashed' as const) : ('solid' as const),
+  }));
+  return {
+    title: `Where each role of ${app} lands`,
+    description: landings.map(({ who, way, to }) => `${who}: ${WORDS[way]} → ${to}`).join('; '),
+    nodes,
+    edges: mergedEdges(edges),
+  };
+}
+
+/** A role may be called as a page is. */
+function personName(who: string): string {
+  return who.startsWith('/') || /^\d+$/.test(who) ? `role ${who}` : who;
+}
