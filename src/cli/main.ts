@@ -61,6 +61,7 @@ async function addCommands(
     import('./grid-command.js').then((module) => module.gridCommand),
     import('./diff-command.js').then((module) => module.diffCommand),
     import('./prove-command.js').then((module) => module.proveCommand),
+    import('./report-command.js').then((module) => module.reportCommand),
     import('./draw-command.js').then((module) => module.drawCommand),
     import('./serve-command.js').then((module) => module.serveCommand),
     import('./live-command.js').then((module) => module.liveCommand),

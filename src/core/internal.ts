@@ -75,6 +75,7 @@ export type { Direction, SettingChange, SettingValue, Sides } from './diff/setti
 export { gridOf, SHOWN, type Grid } from './grid/grid.js';
 export { landingMap, type Landing } from './overview/landing-map.js';
 export { limitsOf, type Limit } from './overview/limits.js';
+export { rowReasons, type CellReason, type RowReasons } from './overview/cell-reasons.js';
 export { stateMap, type StateMap } from './overview/state-map.js';
 export {
   asItself,

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -20,6 +20,10 @@ export class Workplace {
   put(name: string, content: string | Buffer): void {
     mkdirSync(join(this.folder, name, '..'), { recursive: true });
     writeFileSync(join(this.folder, name), content);
+  }
+
+  read(name: string): string {
+    return readFileSync(join(this.folder, name), 'utf8');
   }
 
   run(

@@ -213,7 +213,7 @@ export function cellAt(stage: Stage, who: LoginState, method: Method, address: s
 }
 
 /** A name that no account has, nor any of their tenants. */
-function nobody({ accounts }: Policy): string {
+export function nobody({ accounts }: Policy): string {
   const facts = new Set([...accounts.values()].flatMap((each) => [...each.facts.values()].flat()));
   let name = 'x';
   while (accounts.has(name) || facts.has(name)) name += 'x';

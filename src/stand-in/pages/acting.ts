@@ -1,6 +1,6 @@
 import { isActedFor, mayAct, pathOf } from '../../core/internal.js';
 import { hiddenToken } from './forms.js';
-import { html, type Html } from './html.js';
+import { html, type Html } from '../../render/html.js';
 import type { View } from './view.js';
 
 /** More buttons than that nobody looks through. */

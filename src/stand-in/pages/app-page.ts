@@ -4,7 +4,7 @@ import { toTaggedJson } from '../tagged-json.js';
 import { acting } from './acting.js';
 import { formOf, hiddenToken } from './forms.js';
 import { framed } from './frame.js';
-import { dataBlock, html, type Html } from './html.js';
+import { dataBlock, html, type Html } from '../../render/html.js';
 import { strip } from './strip.js';
 import type { View } from './view.js';
 

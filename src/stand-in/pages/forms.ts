@@ -6,7 +6,7 @@ import {
   type FormName,
   type Login,
 } from '../../core/internal.js';
-import { html, type Html } from './html.js';
+import { html, type Html } from '../../render/html.js';
 import { sentCode } from '../requests.js';
 import type { View } from './view.js';
 

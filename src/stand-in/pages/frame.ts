@@ -1,4 +1,4 @@
-import { html, type Html } from './html.js';
+import { html, type Html } from '../../render/html.js';
 
 /** What every page has around its own content. */
 export interface Frame {

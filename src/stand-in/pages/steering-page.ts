@@ -3,7 +3,7 @@ import type { Entry, Site } from '../site.js';
 import { standingOf, type Standing } from '../steering.js';
 import type { Wire } from '../wire.js';
 import { framed } from './frame.js';
-import { html, type Html } from './html.js';
+import { html, type Html } from '../../render/html.js';
 
 /** Requests that the page lists. */
 const SHOWN_ENTRIES = 25;

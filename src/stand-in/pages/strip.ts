@@ -9,7 +9,7 @@ import {
   type Holding,
 } from '../../core/internal.js';
 import { limitWords } from '../../render/messages-text.js';
-import { html, type Html } from './html.js';
+import { html, type Html } from '../../render/html.js';
 import type { View } from './view.js';
 
 /** The strip at the foot of every page: who one is, by what, the time left, and why the last refusal came. */

@@ -1,5 +1,5 @@
 import { PROVIDER_PATHS, type IdentityProvider } from '../../core/internal.js';
-import { html, type Html } from '../pages/html.js';
+import { html, type Html } from '../../render/html.js';
 
 /** The parts of a request for somebody that go along with the form. */
 const PASSED_ON = [

@@ -1,4 +1,4 @@
-import { printable } from '../../render/style.js';
+import { printable } from './style.js';
 
 /** Text that is HTML already. */
 export class Html {
