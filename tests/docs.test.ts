@@ -185,3 +185,14 @@ test('the page on changes names every option of diff', () => {
   expect(options).toContain('--fail-on');
   for (const option of options) expect(page('docs/diff.md')).toContain(`\`${option ?? ''}`);
 });
+
+test('the page on reports and pictures names every picture, and every option of draw and report', () => {
+  const text = page('docs/report.md');
+  for (const file of ['draw', 'report']) {
+    const options = [...page(`src/cli/${file}-command.ts`).matchAll(/'(--[\w-]+)/g)].map((match) => match[1]);
+    expect(options.length).toBeGreaterThan(1);
+    for (const option of options) expect(text).toContain(option ?? '');
+  }
+  for (const picture of ['landings', 'states', 'lives', 'grid', 'walk <name>'])
+    expect(text).toContain(`| \`${picture}\` |`);
+});

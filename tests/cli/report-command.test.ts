@@ -56,7 +56,7 @@ test('a sound policy: who may do what, what follows from it, and where it says s
   expect(said(page, 'landings')).toMatch(/clerk login \/desk/);
   expect(said(page, 'lives')).toMatch(/session cookie, after the copy 8h ann logs in, a thief copies/);
   expect(said(page, 'states')).toMatch(/signed in.*30m \(session\.idle\): idle-expired/);
-  expect(said(page, 'walks')).toMatch(/✓ Ann at her desk.*POST \/in 303 → \/desk, seen as ann: served/);
+  expect(said(page, 'walks')).toMatch(/✓ Ann at her desk.*POST \/in 200, seen as ann: served/);
   expect(said(page, 'laws')).toMatch(/✓ Nothing from before a logout opens anything after it\./);
   expect(said(page, 'uncovered')).toMatch(/the page \/safe line \d+.*the account bo/);
   // Everything that leads anywhere leads into the page itself.

@@ -17,29 +17,28 @@ const LOOKS: Readonly<Record<NodeKind, string>> = {
  * @param prefix what the ids of its parts begin with, where several pictures stand on one page
  */
 export function dotOf({ title, nodes, edges }: Graph, prefix = 'g'): string {
-  const ids = new Map(nodes.map(({ name }, at) => [name, `n${at}`]));
   const lines = [
-    'digraph {',
-    `  graph [id=${quoted(prefix)} tooltip=${quoted(title)} rankdir=LR bgcolor="transparent" fontname="${FONT}" nodesep=0.3 ranksep=0.45 pad=0.2]`,
+    `digraph ${quoted(title)} {`,
+    `  graph [id=${quoted(prefix)} rankdir=LR bgcolor="transparent" fontname="${FONT}" nodesep=0.3 ranksep=0.45 pad=0.2]`,
     `  node [fontname="${FONT}" fontsize=12 margin="0.14,0.08" height=0.3]`,
     `  edge [fontname="${FONT}" fontsize=10 color="#555555" arrowsize=0.7]`,
     ...nodes.map(({ name, kind, note }, at) => {
       const id = quoted(`${prefix}-n${at}`);
-      return `  n${at} [label="${[name, ...(note === undefined ? [] : [note])].map(escaped).join('\\n')}" tooltip=${quoted(name)} id=${id} class="${kind}" ${LOOKS[kind]}]`;
+      return `  ${quoted(name)} [label="${[name, ...(note === undefined ? [] : [note])].map(escaped).join('\\n')}" id=${id} class="${kind}" ${LOOKS[kind]}]`;
     }),
-    ...edges.map((edge, at) => {
-      const [from, to] = [ids.get(edge.from) ?? '', ids.get(edge.to) ?? ''];
-      return `  ${from} -> ${to} [${attributes(edge)} id=${quoted(`${prefix}-e${at}`)} class="way"]`;
-    }),
+    ...edges.map(
+      (edge, at) =>
+        `  ${quoted(edge.from)} -> ${quoted(edge.to)} [${attributes(edge)} id=${quoted(`${prefix}-e${at}`)} class="way"]`,
+    ),
     '}',
     '',
   ];
   return lines.join('\n');
 }
 
-function attributes({ labels, line, from, to }: GraphEdge): string {
+function attributes({ labels, line }: GraphEdge): string {
   const label = labelLines(labels).map(escaped).join('\\n');
-  return `label="${label}" tooltip=${quoted(`${from} → ${to}`)} style=${line}`;
+  return `label="${label}" style=${line}`;
 }
 
 function quoted(text: string): string {

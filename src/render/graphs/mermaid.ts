@@ -15,7 +15,7 @@ export function mermaidOf({ title, nodes, edges }: Graph): string {
   const ids = new Map(nodes.map(({ name }, at) => [name, `n${at}`]));
   return [
     '---',
-    `title: ${JSON.stringify(inert(title))}`,
+    `title: ${titleOf(title)}`,
     '---',
     'flowchart LR',
     ...nodes.map(({ name, kind, note }, at) => {
@@ -28,6 +28,12 @@ export function mermaidOf({ title, nodes, edges }: Graph): string {
     }),
     '',
   ].join('\n');
+}
+
+/** A text of YAML, in which nothing looks like markup to whoever has it in a page. */
+function titleOf(title: string): string {
+  const code = (sign: string) => `\\u00${sign.charCodeAt(0).toString(16)}`;
+  return JSON.stringify(inert(title)).replace(/[<>&]/g, code);
 }
 
 /** Mermaid reads HTML and Markdown in labels: all but letters, digits and plain signs are written by their code points. */
