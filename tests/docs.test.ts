@@ -193,6 +193,7 @@ test('the page on reports and pictures names every picture, and every option of 
     expect(options.length).toBeGreaterThan(1);
     for (const option of options) expect(text).toContain(option ?? '');
   }
-  for (const picture of ['landings', 'states', 'lives', 'grid', 'walk <name>'])
+  for (const picture of ['landings', 'states', 'lives', 'grid', 'walk <name>']) {
     expect(text).toContain(`| \`${picture}\` |`);
+  }
 });
