@@ -71,7 +71,14 @@ export const fences = [
         'error',
         {
           patterns: [
-            outward('Renderers return strings; the command writes them.', 'cli', 'stand-in', 'live', 'draw'),
+            outward(
+              'Renderers return strings; the command writes them.',
+              'cli',
+              'stand-in',
+              'live',
+              'draw',
+              'editor',
+            ),
             { regex: '^node:(?!util$)', message: 'Renderers return strings; the command writes them.' },
           ],
         },

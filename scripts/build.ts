@@ -25,9 +25,10 @@ const SEPARATE = [
   'vega',
   '@hpcc-js/wasm-graphviz',
   '@resvg/resvg-wasm',
+  'vscode-languageserver/node',
 ];
 /** What a package's bundle is called: names of packages can hold a slash. */
-const bundleOf = (name: string) => name.replace(/^.*\//, '');
+const bundleOf = (name: string) => name.replace(/\/node$/, '').replace(/^.*\//, '');
 const separate: Plugin = {
   name: 'separate',
   setup(building) {

@@ -67,6 +67,7 @@ async function addCommands(
     import('./live-command.js').then((module) => module.liveCommand),
     import('./schema-command.js').then((module) => module.schemaCommand),
     import('./demo-command.js').then((module) => module.demoCommand),
+    import('./editor-command.js').then((module) => module.editorCommand),
     import('./completion-command.js').then((module) => module.completionCommand),
   ]);
   for (const command of modules) program.addCommand(command(terminal, done));

@@ -71,6 +71,7 @@ export {
   type OutcomeDiff,
   type VerdictChange,
 } from './diff/verdicts.js';
+export { settingChanges } from './diff/settings/policy-settings.js';
 export type { Direction, SettingChange, SettingValue, Sides } from './diff/settings/facet.js';
 export { gridOf, SHOWN, type Grid } from './grid/grid.js';
 export { landingMap, type Landing } from './overview/landing-map.js';
