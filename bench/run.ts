@@ -10,6 +10,7 @@ import { playedAlone } from './played-alone.js';
 import { generatedPolicy } from './generated.js';
 import { liveRows } from './live.js';
 import { proveRows, type Row } from './prove.js';
+import { reportRows } from './report.js';
 import { standInRates } from './stand-in.js';
 
 const root = process.cwd();
@@ -177,4 +178,5 @@ times(
 
 for (const each of await proveRows()) row(each);
 for (const each of liveRows()) row(each);
+for (const each of reportRows()) row(each);
 console.log(missed.length === 0 ? '\nEvery aim is met.' : `\nAims that are missed: ${missed.join('; ')}.`);

@@ -66,6 +66,10 @@ async function report(
   if ('faults' in project) return refuse(project.faults);
   const live = options.live === undefined ? null : readLive(options.live, terminal);
   if (live !== null && 'code' in live) return refuse([live]);
+  if (options.output === undefined && terminal.out.isTTY) {
+    const says = 'a page of HTML would only fill the terminal';
+    return refuse([problem('bad-request', { problem: says, hint: 'name a file with --output' }, null)]);
+  }
   if (options.output !== undefined) mustBeWritable(options.output, terminal);
   const work = { ...options, ...TEXT };
   const known = new KnownScenes(cacheFolder(options.cache, terminal.folder, process.env));

@@ -21,7 +21,8 @@ export type Worst = 'widened' | 'loosened' | 'changed' | 'same';
 export function worstOf(diff: PolicyDiff, { verdicts, bounds, found, gone }: OutcomeDiff): Worst {
   if (diff.changes.some(({ kind }) => kind === 'widened')) return 'widened';
   const directed = [...diff.settings, ...(verdicts ?? []), ...(bounds ?? [])];
-  if (directed.some(({ direction }) => direction === 'loosens') || found.length > 0) return 'loosened';
-  const others = [...diff.changes, ...diff.onlyBefore, ...diff.onlyAfter, ...gone];
+  const isCareless = found.some(({ severity }) => severity !== 'advice');
+  if (isCareless || directed.some(({ direction }) => direction === 'loosens')) return 'loosened';
+  const others = [...diff.changes, ...diff.onlyBefore, ...diff.onlyAfter, ...found, ...gone];
   return directed.length + others.length > 0 ? 'changed' : 'same';
 }

@@ -43,9 +43,9 @@ export function limitsOf(policy: Policy): Limit[] {
   if (secondFactor !== null) add('second-factor.life', secondFactor.life, [...secondFactor.at, 'life']);
   for (const { name, attempts } of policy.logins) {
     if (attempts === null) continue;
-    const of = name === null ? 'login' : `login ${name}:`;
-    add(`${of}.attempts.within`.replace(':.', ': '), attempts.within, [...attempts.at, 'within']);
-    add(`${of}.attempts.pause`.replace(':.', ': '), attempts.pause, [...attempts.at, 'pause']);
+    const of = name === null ? 'login.' : `login ${name}: `;
+    add(`${of}attempts.within`, attempts.within, [...attempts.at, 'within']);
+    add(`${of}attempts.pause`, attempts.pause, [...attempts.at, 'pause']);
   }
   if (confirm !== null) add('confirm.life', confirm.life, [...confirm.at, 'life']);
   const reset = password?.reset ?? null;
