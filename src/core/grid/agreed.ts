@@ -76,7 +76,9 @@ export function compareGrid(grid: Grid, agreed: Source): Comparison | readonly D
 /** Whether a table has columns for accounts, and not for roles. */
 export function isOfAccounts({ accounts }: Policy, agreed: Source): boolean {
   const [head = []] = Papa.parse<string[]>(agreed.text.replace(/^\ufeff/, ''), { preview: 1 }).data;
-  return head.some((name) => !/^role ./.test(name.trim()) && accounts.has(name.trim().split(' ')[0] ?? ''));
+  return head.some(
+    (name) => !/^(?:role|anybody) ./.test(name.trim()) && accounts.has(name.trim().split(' ')[0] ?? ''),
+  );
 }
 
 function headFaults(grid: Grid, head: readonly string[], agreed: Source): Diagnostic[] {

@@ -12,6 +12,7 @@ import {
   askAs,
   asItself,
   guestState,
+  holdsAnything,
   reach,
   stateName,
   type GridState,
@@ -99,7 +100,7 @@ export function rowsOf(stage: Stage, states: readonly TriedState[], method: Meth
 
 /**
  * A guest, an account of each kind, a role that nobody holds, the first account in every condition that the policy can bring
- * about, each kind of account that is shut out, and whoever is signed in or not while a switch of the app stands otherwise.
+ * about, each kind of account that is shut out and still holds something, and whoever is signed in or not while a switch of the app stands otherwise.
  */
 export function statesOf(stage: Stage): TriedState[] {
   const { policy } = stage.app;
@@ -114,7 +115,8 @@ export function statesOf(stage: Stage): TriedState[] {
   const present = [...states];
   for (const condition of CONDITIONS.slice(1)) {
     const reached = kinds.flatMap(({ account }) => reach(stage, account, condition) ?? []);
-    const shown = SHUT_OUT.includes(condition) ? reached : reached.slice(0, 1);
+    const isOpen = SHUT_OUT.includes(condition) && reached.some((login) => holdsAnything(stage, login));
+    const shown = isOpen ? reached : reached.slice(0, 1);
     states.push(...shown.map((login) => ({ name: stateName(login), condition, alike: [], login })));
   }
   states.push(...pendingStates(policy, present));

@@ -6,6 +6,7 @@ import { takes } from '../app/logins.js';
 import { initialState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
+import { holdingsOf } from '../credentials/panel.js';
 import { FixedClock } from '../time/clock.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Seconds } from '../time/duration.js';
@@ -69,6 +70,13 @@ export function guestState(policy: Policy): LoginState {
 export function asItself(stage: Stage, account: Account): LoginState | null {
   if (!account.key) return reach(stage, account, 'signed-in');
   return { ...guestState(stage.app.policy), account: account.name, condition: 'signed-in', isMachine: true };
+}
+
+/** Whether somebody's browser has anything that the app still counts, or takes for half a login. */
+export function holdsAnything(stage: Stage, { state, browser, time }: LoginState): boolean {
+  return holdingsOf(stage, state, browser, time).some(
+    ({ counts, because }) => counts || because === 'code-needed',
+  );
 }
 
 /** Lets somebody in a login state ask for an address. */
