@@ -12,6 +12,10 @@ import {
   runChecks,
   stateMap,
   type Diagnostic,
+  type Landing,
+  type Limit,
+  type StateMap,
+  type WalkResult,
 } from '../core/internal.js';
 import { columnsOf } from '../render/grid-columns.js';
 import { dotOf } from '../render/graphs/dot.js';
@@ -106,23 +110,26 @@ const TEXT: OutputOptions = { format: 'text' };
 
 async function picturesOf(
   proof: Proof,
-  walks: readonly ReturnType<typeof playWalk>[],
+  walks: readonly WalkResult[],
   shown: {
-    readonly landings: ReturnType<typeof landingMap>;
-    readonly states: ReturnType<typeof stateMap>;
-    readonly limits: ReturnType<typeof limitsOf>;
+    readonly landings: readonly Landing[];
+    readonly states: StateMap;
+    readonly limits: readonly Limit[];
   },
 ): Promise<ReportPictures> {
   const { lanesSvg, livesSvg, svgOfDot } = await import('../draw/index.js');
   const { stage } = proof;
   const { app } = stage.app.policy;
-  const broken = brokenWalks(proof).map(({ steps }) => playSteps(stage, owningUp(stage, steps)).steps);
+  const broken = brokenWalks(proof).map(async (way) => {
+    const { steps } = playSteps(stage, owningUp(stage, way.steps));
+    return [way, { steps, svg: await lanesSvg(stage, steps) }] as const;
+  });
   return {
     landings: await svgOfDot(dotOf(landingGraph(shown.landings, app), 'landing')),
     states: await svgOfDot(dotOf(stateGraph(shown.states, app), 'state')),
     lives: await livesSvg(shown.limits, proof.exposures),
     walks: await Promise.all(walks.map(({ steps }) => lanesSvg(stage, steps))),
-    broken: await Promise.all(broken.map((steps) => lanesSvg(stage, steps))),
+    broken: new Map(await Promise.all(broken)),
   };
 }
 

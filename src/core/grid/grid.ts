@@ -62,10 +62,15 @@ export function gridOf(policy: Policy, method: Method = 'GET', by: GridColumns =
   };
 }
 
+/** A guest, and every role alone, signed in. */
+export function presentOfRoles(stage: Stage): TriedState[] {
+  return [guestOf(stage.app.policy), ...roleStates(stage)];
+}
+
 /** A guest, and every role alone in every condition that the policy can bring about, and while a switch stands otherwise. */
 export function statesOfRoles(stage: Stage): TriedState[] {
   const { policy } = stage.app;
-  const present = [guestOf(policy), ...roleStates(stage)];
+  const present = presentOfRoles(stage);
   return [
     ...present,
     ...roleStates(stage, null, CONDITIONS.slice(1)),

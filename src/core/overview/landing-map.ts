@@ -1,6 +1,5 @@
-import { cellAt, statesOfRoles } from '../grid/grid.js';
+import { cellAt, presentOfRoles, statesOfRoles } from '../grid/grid.js';
 import { doAs, guestState, type TriedState } from '../grid/login-state.js';
-import { roleStates } from '../grid/role-states.js';
 import { isBoundToPath } from '../language/stated.js';
 import type { Path } from '../language/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
@@ -31,7 +30,7 @@ const REFUSED = /^(?:\/|401$|403$)/;
 /** Where everybody lands: each is found by doing it. Landings of one person, way and target come once. */
 export function landingMap(policy: Policy): Landing[] {
   const stage = stageOf(policy);
-  const present = [...statesOfRoles(stage).slice(0, 1), ...roleStates(stage)];
+  const present = presentOfRoles(stage);
   const names = new Set(present.map(({ name }) => name));
   const others = statesOfRoles(stage).filter(({ name, condition }) => condition === null && !names.has(name));
   const found = [

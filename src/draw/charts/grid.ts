@@ -2,11 +2,10 @@ import type { Spec } from 'vega';
 import { SHOWN, type Grid } from '../../core/internal.js';
 import { columnsOf } from '../../render/grid-columns.js';
 import { printable } from '../../render/style.js';
-import { COLORS, FONT_FAMILY, svgOfChart, widthOfText, wrapped } from './chart.js';
+import { COLORS, LINE, svgOfChart, textMark, widthOfText, wrapped } from './chart.js';
 
 const ROW = 22;
 const COLUMN = 118;
-const LINE = 13;
 
 /** Pages against login states: what is shown, sent elsewhere or refused, each with a word and a shade of its own. */
 export async function gridSvg(grid: Grid): Promise<string> {
@@ -55,33 +54,10 @@ export async function gridSvg(grid: Grid): Promise<string> {
           },
         },
       },
-      text('heads', { x: { field: 'x', offset: 4 }, y: { value: 14 } }, true),
-      text('pages', { x: { value: 0 }, y: { field: 'y', offset: 15 } }, false),
-      text('cells', { x: { field: 'x', offset: 6 }, y: { field: 'y', offset: 14 } }, false),
+      textMark('heads', 'words', { x: { field: 'x', offset: 4 }, y: { value: 14 } }, { bold: true }),
+      textMark('pages', 'words', { x: { value: 0 }, y: { field: 'y', offset: 15 } }),
+      textMark('cells', 'words', { x: { field: 'x', offset: 6 }, y: { field: 'y', offset: 14 } }),
     ],
   };
   return svgOfChart(spec);
-}
-
-type Place = Readonly<
-  Record<'x' | 'y', { readonly value?: number; readonly field?: string; readonly offset?: number }>
->;
-
-function text(data: string, { x, y }: Place, isBold: boolean) {
-  return {
-    type: 'text' as const,
-    from: { data },
-    encode: {
-      enter: {
-        x,
-        y,
-        text: { field: 'words' },
-        fontSize: { value: 11 },
-        fontWeight: { value: isBold ? 'bold' : 'normal' },
-        font: { value: FONT_FAMILY },
-        fill: { value: COLORS.ink },
-        lineHeight: { value: LINE },
-      },
-    },
-  } as const;
 }

@@ -9,7 +9,7 @@ import {
 } from '../../core/internal.js';
 import { actionWords } from '../../render/step-words.js';
 import { printable } from '../../render/style.js';
-import { COLORS, FONT_FAMILY, svgOfChart, wrapped } from './chart.js';
+import { COLORS, svgOfChart, textMark, wrapped } from './chart.js';
 
 const COLUMN = 148;
 const LEFT = 128;
@@ -73,8 +73,8 @@ export async function lanesSvg(stage: Stage, steps: readonly StepResult[]): Prom
           },
         },
       },
-      text('lanes', 'words', { x: { value: 0 }, y: { field: 'y', offset: 18 } }, { bold: true }),
-      text('boxes', 'time', { x: { field: 'x' }, y: { value: TOP - 10 } }, { quiet: true }),
+      textMark('lanes', 'words', { x: { value: 0 }, y: { field: 'y', offset: 18 } }, { bold: true }),
+      textMark('boxes', 'time', { x: { field: 'x' }, y: { value: TOP - 10 } }, { quiet: true }),
       {
         type: 'rect',
         from: { data: 'boxes' },
@@ -92,8 +92,18 @@ export async function lanesSvg(stage: Stage, steps: readonly StepResult[]): Prom
           },
         },
       },
-      text('boxes', 'words', { x: { field: 'x', offset: 6 }, y: { field: 'y', offset: 14 } }, { bold: true }),
-      text('boxes', 'came', { x: { field: 'x', offset: 6 }, y: { field: 'y', offset: 42 } }, { quiet: true }),
+      textMark(
+        'boxes',
+        'words',
+        { x: { field: 'x', offset: 6 }, y: { field: 'y', offset: 14 } },
+        { bold: true },
+      ),
+      textMark(
+        'boxes',
+        'came',
+        { x: { field: 'x', offset: 6 }, y: { field: 'y', offset: 42 } },
+        { quiet: true },
+      ),
       {
         type: 'rect',
         from: { data: 'bars' },
@@ -108,33 +118,10 @@ export async function lanesSvg(stage: Stage, steps: readonly StepResult[]): Prom
           },
         },
       },
-      text('names', 'name', { x: { value: 0 }, y: { field: 'y', offset: 3 } }, { quiet: true }),
+      textMark('names', 'name', { x: { value: 0 }, y: { field: 'y', offset: 3 } }, { quiet: true }),
     ],
   };
   return svgOfChart(spec);
-}
-
-type Place = Readonly<
-  Record<'x' | 'y', { readonly value?: number; readonly field?: string; readonly offset?: number }>
->;
-
-function text(data: string, field: string, { x, y }: Place, how: { bold?: true; quiet?: true }) {
-  return {
-    type: 'text' as const,
-    from: { data },
-    encode: {
-      enter: {
-        x,
-        y,
-        text: { field },
-        fontSize: { value: how.quiet === true ? 10 : 11 },
-        fontWeight: { value: how.bold === true ? 'bold' : 'normal' },
-        font: { value: FONT_FAMILY },
-        fill: { value: how.quiet === true ? COLORS.quiet : COLORS.ink },
-        lineHeight: { value: 13 },
-      },
-    },
-  } as const;
 }
 
 interface Bar {
@@ -145,25 +132,24 @@ interface Bar {
 
 /** From which step to which each thing counts that a browser holds. */
 function barsOf(stage: Stage, steps: readonly StepResult[], browsers: readonly string[]): Bar[] {
-  return browsers.flatMap((browser) =>
-    CREDENTIALS.flatMap((what) => {
-      const counts = steps.map((result, at) => {
-        // What the browser holds is what its own latest step left in it.
-        const latest = steps.slice(0, at + 1).findLast(({ step }) => step.browser === browser);
-        if (latest === undefined) return false;
-        const held = holdingsOf(stage, result.played.state, latest.played.browser, result.time);
-        return held.some((each) => each.what === what && each.counts);
-      });
-      const name = printable(
-        browsers.length > 1 ? `${browser}: ${credentialWords(what)}` : credentialWords(what),
-      );
+  return browsers.flatMap((browser) => {
+    let own: StepResult | undefined;
+    // What a browser holds is what its own latest step left in it.
+    const held = steps.map((result) => {
+      if (result.step.browser === browser) own = result;
+      return own === undefined ? [] : holdingsOf(stage, result.played.state, own.played.browser, result.time);
+    });
+    return CREDENTIALS.flatMap((what) => {
+      const counts = held.map((all) => all.some((each) => each.what === what && each.counts));
+      const words = credentialWords(what);
+      const name = printable(browsers.length > 1 ? `${browser}: ${words}` : words);
       return runsOf(counts).map(([from, to]): Bar => ({
         name,
         from: LEFT + from * COLUMN,
         to: LEFT + to * COLUMN - 8,
       }));
-    }),
-  );
+    });
+  });
 }
 
 /** The stretches in which something holds, each from one index up to another. */

@@ -1,8 +1,6 @@
 /** A picture of things and what leads from one to another, whatever draws it. */
 export interface Graph {
   readonly title: string;
-  /** Told to whoever cannot see it. */
-  readonly description: string;
   readonly nodes: readonly GraphNode[];
   readonly edges: readonly GraphEdge[];
 }

@@ -27,7 +27,6 @@ export function landingGraph(landings: readonly Landing[], app: string): Graph {
   }));
   return {
     title: `Where each role of ${app} lands`,
-    description: landings.map(({ who, way, to }) => `${who}: ${WORDS[way]} → ${to}`).join('; '),
     nodes,
     edges: mergedEdges(edges),
   };

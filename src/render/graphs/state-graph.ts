@@ -5,7 +5,6 @@ import { mergedEdges, type Graph } from './graph.js';
 export function stateGraph({ states, passages }: StateMap, app: string): Graph {
   return {
     title: `The login states of ${app}`,
-    description: passages.map(({ from, to, by }) => `${from} → ${to}: ${by}`).join('; '),
     nodes: states.map(({ name, isAsGuest }) => ({
       name,
       kind: 'state',

@@ -1,5 +1,6 @@
 import {
   positionOf,
+  type Counterexample,
   type Diagnostic,
   type Grid,
   type Landing,
@@ -8,6 +9,7 @@ import {
   type Place,
   type RowReasons,
   type StateMap,
+  type StepResult,
   type WalkResult,
 } from '../../core/internal.js';
 import { html, type Html } from '../html.js';
@@ -37,8 +39,14 @@ export interface ReportPictures {
   readonly lives: string;
   /** One a walk, in their order. */
   readonly walks: readonly string[];
-  /** One a walk that breaks something, in the order of `brokenWalks`. */
-  readonly broken: readonly string[];
+  /** The walks that break something, as they were played. */
+  readonly broken: ReadonlyMap<Counterexample, BrokenWalk>;
+}
+
+/** A walk that breaks something. */
+export interface BrokenWalk {
+  readonly steps: readonly StepResult[];
+  readonly svg: string;
 }
 
 /** A link to the line of the policy that says something. */

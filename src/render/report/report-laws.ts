@@ -1,6 +1,5 @@
-import { playSteps, type Counterexample, type Verdict } from '../../core/internal.js';
+import { type Counterexample, type Verdict } from '../../core/internal.js';
 import { html, type Html } from '../html.js';
-import { owningUp } from '../owning-up.js';
 import { goalWords } from '../proof-words.js';
 import type { Proof } from '../proof-text.js';
 import { folded } from './report-pictures.js';
@@ -17,9 +16,8 @@ export function brokenWalks({ verdicts }: Pick<Proof, 'verdicts'>): Counterexamp
 /** Laws and promises as sentences: what is broken first, each with its walks. */
 export function lawsSection(input: ReportInput): Html {
   const { verdicts } = input.proof;
-  const walks = brokenWalks(input.proof);
   const of = (verdict: string) => verdicts.filter(({ finding }) => finding.verdict === verdict);
-  const broken = of('broken').map((verdict) => brokenBlock(input, verdict, walks));
+  const broken = of('broken').map((verdict) => brokenBlock(input, verdict));
   const open = of('open').map(
     ({ goal, finding }) =>
       html`<li>
@@ -46,12 +44,10 @@ export function lawsSection(input: ReportInput): Html {
   </section>`;
 }
 
-function brokenBlock(input: ReportInput, { goal, finding }: Verdict, all: readonly Counterexample[]): Html {
+function brokenBlock(input: ReportInput, { goal, finding }: Verdict): Html {
   if (finding.verdict !== 'broken') return html``;
-  const { stage } = input.proof;
   const ways = [finding.by, ...finding.also].map((way) => {
-    const { steps } = playSteps(stage, owningUp(stage, way.steps));
-    const svg = input.pictures.broken[all.indexOf(way)] ?? '';
+    const { steps = [], svg = '' } = input.pictures.broken.get(way) ?? {};
     return html`<p>${way.seen}.${lineLink(input, way.allowedBy)}</p>
       ${walkInside(input, steps, svg, goal.id)}`;
   });

@@ -3,6 +3,7 @@ import type { Audience, SomeVisitors } from '../../vocabulary/audience.js';
 import {
   ABSENT,
   directionOfSets,
+  opposite,
   together,
   type Direction,
   type Facet,
@@ -37,12 +38,8 @@ export const stopped: Facet<StatedAudience> = {
   compare: (values, spot, around) =>
     audience
       .compare(values, spot, around)
-      .map((change) => ({ ...change, direction: flipped(change.direction) })),
+      .map((change) => ({ ...change, direction: opposite(change.direction) })),
 };
-
-function flipped(direction: Direction): Direction {
-  return direction === 'changes' ? direction : direction === 'loosens' ? 'tightens' : 'loosens';
-}
 
 function shown(stated: StatedAudience | null) {
   return stated === null ? ABSENT : ({ is: 'audience', audience: stated.audience } as const);

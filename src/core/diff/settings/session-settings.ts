@@ -1,18 +1,6 @@
 import type { Csrf, Proxy, RefreshRules, Remember, Routing, TokenRules } from '../../language/policy.js';
 import type { RoleLimits, SessionCookie, SessionRules } from '../../language/session-options.js';
-import {
-  always,
-  derived,
-  flag,
-  ladder,
-  lasts,
-  named,
-  other,
-  section,
-  under,
-  word,
-  type Facets,
-} from './facet.js';
+import { always, derived, flag, ladder, lasts, named, section, under, word, type Facets } from './facet.js';
 import { COOKIE, endpoint } from './parts.js';
 
 // How long visitors are known, and by what.
@@ -87,5 +75,3 @@ export const ROUTING: Facets<Routing> = {
 };
 
 export const backButton = ladder('no-store', 'cached');
-
-export const origin = other<string>((value) => value);
