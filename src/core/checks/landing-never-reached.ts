@@ -20,22 +20,31 @@ export const landingNeverReached = check<{ to: string; by: string }>({
   message: ({ to, by }) => `nobody lands at ${to} by this entry: the one for ${by} takes them all`,
 });
 
+/** What stands for everybody among the roles that entries are for: no role has an empty name. */
+const ANYBODY = '';
+
 function* neverReached(landing: readonly LandingEntry[], { roles }: Policy) {
+  const first = new Map<string, number>();
   for (const [index, entry] of landing.entries()) {
-    const earlier = landing.slice(0, index).filter((each) => each.facts === null);
-    const taker = (held: ReadonlySet<string>) =>
-      earlier.find((each) => each.role === null || each.role.some((role) => held.has(role)));
-    const held =
-      entry.role === null
-        ? [new Set<string>()]
-        : entry.role.map((role) => roles.get(role)?.holds ?? new Set<string>());
-    const takers = held.map(taker);
-    const first = takers[0];
-    if (first === undefined || takers.includes(undefined)) continue;
+    const rolesHeld = (entry.role ?? [null]).map((role) =>
+      role === null ? [] : [...(roles.get(role)?.holds ?? [])],
+    );
+    // The earliest entry that takes whoever holds all that, if there is one.
+    const takers = rolesHeld.map((held) =>
+      held.reduce(
+        (least, role) => Math.min(least, first.get(role) ?? Infinity),
+        first.get(ANYBODY) ?? Infinity,
+      ),
+    );
+    const taker = landing[takers[0] ?? Infinity];
+    if (entry.facts === null) {
+      for (const role of entry.role ?? [ANYBODY]) if (!first.has(role)) first.set(role, index);
+    }
+    if (taker === undefined || takers.includes(Infinity)) continue;
     yield {
       at: entry.at,
-      params: { to: entry.to, by: first.role === null ? 'otherwise' : first.role.join(' and ') },
-      related: [{ at: first.at, message: 'this entry comes first' }],
+      params: { to: entry.to, by: taker.role === null ? 'otherwise' : taker.role.join(' and ') },
+      related: [{ at: taker.at, message: 'this entry comes first' }],
     };
   }
 }

@@ -1,6 +1,19 @@
 import type { Path } from '../language/yaml-text.js';
 import type { Played } from '../play/stage.js';
 import { check } from './check.js';
+import type { Facts } from './facts.js';
+
+/** The addresses that people are sent to; of those that nothing in the policy is about, the first stands for all. */
+function toldApart(facts: Facts): string[] {
+  const isAboutNothing = (address: string) => {
+    const route = facts.route(address);
+    if (route === null || facts.policy.barriers.length > 0) return false;
+    return route.page === null && route.rule === null && !route.hasSlash && route.taskMethods.length === 0;
+  };
+  const addresses = facts.targets.map((target) => target.address);
+  const first = addresses.find(isAboutNothing);
+  return addresses.filter((address) => address === first || !isAboutNothing(address));
+}
 
 /** Redirects must come to an end, for every page and everybody. */
 export const redirectLoop = check<{ who: string; cycle: readonly string[] }>({
@@ -14,12 +27,9 @@ export const redirectLoop = check<{ who: string; cycle: readonly string[] }>({
   },
   *find(facts) {
     const reported = new Set<string>();
+    const targets = toldApart(facts);
     for (const who of facts.loginStates) {
-      const addresses = [
-        ...facts.sampleAddresses(who.account),
-        ...facts.targets.map((target) => target.address),
-      ];
-      for (const address of addresses) {
+      for (const address of new Set([...facts.sampleAddresses(who.account), ...targets])) {
         const played = facts.visit(who, address);
         if (played.cutShort !== 'redirect-loop') continue;
         const { cycle, at } = cycleOf(played);

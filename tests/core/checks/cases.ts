@@ -47,6 +47,16 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     { landing: 'landing: [{ otherwise: /hall }]' },
   ],
   [
+    // Of the addresses that nothing is about, one is tried for all of them.
+    'redirect-loop',
+    {
+      landing: 'landing: [{ role: clerk, to: /gone }, { otherwise: / }]',
+      more: 'refusals: { unknown: /nowhere }',
+    },
+    'a guest is sent round in a circle: /nowhere → /nowhere',
+    { more: 'refusals: { unknown: / }' },
+  ],
+  [
     'landing-refused',
     { landing: 'landing: [{ role: clerk, to: /safe }, { otherwise: / }]' },
     'the account ann lands at /safe and is refused there',
