@@ -5,6 +5,7 @@ import { isActedFor, mayAct } from '../app/acting.js';
 import { takes } from '../app/logins.js';
 import { initialState } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
+import { knownToScript } from '../browser/script.js';
 import { NEW_BROWSER, type BrowserState, type Deed } from '../browser/state.js';
 import { holdingsOf } from '../credentials/panel.js';
 import { FixedClock } from '../time/clock.js';
@@ -72,10 +73,19 @@ export function asItself(stage: Stage, account: Account): LoginState | null {
   return { ...guestState(stage.app.policy), account: account.name, condition: 'signed-in', isMachine: true };
 }
 
-/** Whether somebody's browser has anything that the app still counts, or takes for half a login. */
+/**
+ * Whether somebody's browser has anything that the app still counts, or takes for half a login; or a token by which script still
+ * lets them see pages that it guards.
+ */
 export function holdsAnything(stage: Stage, { state, browser, time }: LoginState): boolean {
-  return holdingsOf(stage, state, browser, time).some(
-    ({ counts, because }) => counts || because === 'code-needed',
+  const { pages, rules } = stage.app.policy;
+  const clock = new FixedClock(time);
+  return (
+    holdingsOf(stage, state, browser, time).some(
+      ({ counts, because }) => counts || because === 'code-needed',
+    ) ||
+    ([...pages, ...rules].some(({ guard }) => guard === 'browser') &&
+      knownToScript(stage.client, browser, clock).account !== null)
   );
 }
 
