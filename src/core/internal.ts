@@ -8,7 +8,7 @@ export type { Account, Login, Policy } from './language/policy.js';
 export { lineText, positionOf, sourceOf, type Place, type Source } from './language/source.js';
 export type { Path, YamlText } from './language/yaml-text.js';
 export { problem } from './language/problems.js';
-export { LIMITS } from './language/yaml-text.js';
+export { isWritten, LIMITS } from './language/yaml-text.js';
 export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
 export { playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';

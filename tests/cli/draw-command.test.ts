@@ -76,7 +76,7 @@ test('graphs can be had as DOT, which Graphviz reads, and as Mermaid', async () 
   expect(read.edges.length).toBeGreaterThan(10);
   expect(place.run(['draw', 'states', POLICY, '--output', 'states.mmd']).status).toBe(0);
   expect(readFileSync(join(place.folder, 'states.mmd'), 'utf8')).toMatch(
-    /^flowchart LR$[^]*^ {2}n0\("guest"\)$[^]*^ {2}n0 -->\|"login"\| n1$/m,
+    /^flowchart LR$[^]*^ {2}n0\("guest"\)$[^]*^ {2}n0 -->\|"login of who owes no code"\| n1$/m,
   );
 });
 

@@ -184,20 +184,28 @@ function first<Of, T>(all: readonly Of[], find: (each: Of) => T | null): T | nul
  *
  * @param other what stands for the parameters of its path; null: what is their own
  */
-function cellOf(
+export function cellOf(
   stage: Stage,
+  who: LoginState,
+  page: Page,
+  method: Method,
+  other: string | null,
+): Cell {
+  return cellAt(stage, who, method, addressFor(stage, who, page, method, other));
+}
+
+/** The address at which somebody asks for a page; `other` as in `cellOf`. */
+export function addressFor(
+  { app }: Stage,
   who: LoginState,
   { pattern }: Page,
   method: Method,
   other: string | null,
-): Cell {
-  const { app } = stage;
+): string {
   const account = other === null ? (who.state.accounts.get(who.account ?? '') ?? who.removed) : undefined;
-  const address =
-    account === undefined
-      ? sampleAddress(pattern, () => other ?? nobody(app.policy))
-      : ownAddress(app.router, pattern, { account: account.name, facts: account.facts }, method);
-  return cellAt(stage, who, method, address);
+  return account === undefined
+    ? sampleAddress(pattern, () => other ?? nobody(app.policy))
+    : ownAddress(app.router, pattern, { account: account.name, facts: account.facts }, method);
 }
 
 /** What becomes of somebody who makes a request. */

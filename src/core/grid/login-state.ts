@@ -11,7 +11,7 @@ import { holdingsOf } from '../credentials/panel.js';
 import { FixedClock } from '../time/clock.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Seconds } from '../time/duration.js';
-import type { Account, Policy } from '../language/policy.js';
+import type { Account, Login, Policy } from '../language/policy.js';
 import { play, requestDeed, type Played, type Stage } from '../play/stage.js';
 import { send } from '../steps/send.js';
 import type { Method } from '../http/messages.js';
@@ -108,10 +108,19 @@ export function stateName({ account, condition }: Pick<LoginState, 'account' | '
   return condition === null || condition === 'signed-in' ? account : `${account} ${condition}`;
 }
 
-/** Brings an account's login into a condition, by playing it; null where the policy cannot bring it about. */
-export function reach(stage: Stage, account: Account, condition: Condition): LoginState | null {
+/**
+ * Brings an account's login into a condition, by playing it; null where the policy cannot bring it about.
+ *
+ * @param by the login to come in by, where it is not the first that takes the account
+ */
+export function reach(
+  stage: Stage,
+  account: Account,
+  condition: Condition,
+  by: Login | null = null,
+): LoginState | null {
   const { policy } = stage.app;
-  const half = logIn(stage, account);
+  const half = logIn(stage, account, by);
   if (half === null) return null;
   const owes = half.state.sessions.at(-1)?.half === true;
   if (condition === 'code-owed') return owes ? { ...half, condition } : null;
@@ -192,9 +201,9 @@ function after(who: LoginState, condition: Condition, played: Played): LoginStat
 }
 
 /** Logs an account in; one that the policy does not have is there for the time being. */
-function logIn(stage: Stage, account: Account): LoginState | null {
+function logIn(stage: Stage, account: Account, by: Login | null): LoginState | null {
   const { name, password } = account;
-  const form = stage.app.policy.logins.find((each) => takes(each, account))?.form ?? 'login';
+  const form = (by ?? stage.app.policy.logins.find((each) => takes(each, account)))?.form ?? 'login';
   const fields = new Map([['account', name]]).set('password', password);
   const guest = guestState(stage.app.policy);
   const accounts = new Map(guest.state.accounts).set(name, account);

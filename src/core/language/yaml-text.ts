@@ -32,6 +32,16 @@ export interface YamlText {
   placeOfKey(path: Path, key: string): Place;
 }
 
+/** Whether a text has a value at a path itself: what has none is so by default. */
+export function isWritten(path: Path, { value }: YamlText): boolean {
+  let here = value;
+  for (const key of path) {
+    if (typeof here !== 'object' || here === null || !Object.hasOwn(here, key)) return false;
+    here = (here as Readonly<Record<string | number, unknown>>)[key];
+  }
+  return true;
+}
+
 /** What a file may hold at most. Generous for people, deadly for bombs. */
 export const LIMITS = { bytes: 2 * 1024 * 1024, depth: 40, values: 300_000, tokens: 300_000 } as const;
 

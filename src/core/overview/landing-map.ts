@@ -1,6 +1,9 @@
-import { cellAt, presentOfRoles, statesOfRoles } from '../grid/grid.js';
-import { doAs, guestState, type TriedState } from '../grid/login-state.js';
-import { isBoundToPath } from '../language/stated.js';
+import { landingEntry } from '../app/landing.js';
+import { takes } from '../app/logins.js';
+import { reasonKind } from '../app/reasons.js';
+import type { BrowserState } from '../browser/state.js';
+import { addressFor, cellAt, cellOf, presentOfRoles, statesOfRoles } from '../grid/grid.js';
+import { askAs, doAs, guestState, reach, type LoginState, type TriedState } from '../grid/login-state.js';
 import type { Path } from '../language/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { stageOf, type Stage } from '../play/stage.js';
@@ -16,11 +19,11 @@ export interface Landing {
   /** `guest`, a role, `without a role`, `newcomer`, or a state that a barrier stops. */
   readonly who: string;
   readonly way: Way;
-  /** The page that is left or asked for, where it matters; null elsewhere. */
+  /** The page that is asked for, or that of the login where there are several; null elsewhere. */
   readonly from: string | null;
   /** The path of a page, or a status. */
   readonly to: string;
-  /** Where the policy says so; null where several places do. */
+  /** Where the policy says so, or would: what it leaves out is so by default; null where nothing says so. */
   readonly at: Path | null;
 }
 
@@ -40,7 +43,7 @@ export function landingMap(policy: Policy): Landing[] {
   ];
   const seen = new Map<string, Landing>();
   for (const each of found) {
-    const key = JSON.stringify([each.who, each.way, each.to]);
+    const key = JSON.stringify([each.who, each.way, each.to, each.way === 'login' ? each.from : null]);
     if (!seen.has(key)) seen.set(key, each);
   }
   return [...seen.values()];
@@ -64,28 +67,30 @@ function stoppedOf(stage: Stage, { name, login }: TriedState): Landing[] {
 function landingsOf(stage: Stage, { name, login }: TriedState): Landing[] {
   const { policy } = stage.app;
   const who = roleless(name);
-  const landed = login.browser.tab.page?.address.path ?? null;
   const isIn = login.account !== null;
   const to = (way: Way, target: string | null, from: string | null = null, at: Path | null = null) =>
     target === null ? [] : [{ who, way, from, to: target, at }];
   return [
-    ...(isIn ? to('login', landed, null, ['landing']) : []),
+    ...loginsOf(stage, login).flatMap(({ by, landed, at }) =>
+      to('login', landed, policy.logins.length > 1 ? by.page : null, at),
+    ),
     ...policy.logins.flatMap(({ page, at }) => {
       const cell = isIn ? cellAt(stage, login, 'GET', page) : page;
       return cell === 'shown' || !isIn ? [] : to('the login page again', cell, page, at);
     }),
     ...policy.pages.flatMap((page) => {
       if (page.forward === null || !isIn) return [];
-      const cell = cellAt(stage, login, 'GET', addressOf(page));
+      const cell = cellOf(stage, login, page, 'GET', null);
       return cell.startsWith('/') ? to('sent on', cell, page.pattern.text, page.forward.at) : [];
     }),
     ...policy.pages.flatMap((page) => {
-      if (page.forward !== null || isOfGuests(stage, page)) return [];
-      const cell = cellAt(stage, login, 'GET', addressOf(page));
-      return REFUSED.test(cell) ? to('refusal', cell, page.pattern.text, ['refusals']) : [];
+      if (page.forward !== null || isForGuests(stage, page)) return [];
+      const cell = cellOf(stage, login, page, 'GET', null);
+      if (!REFUSED.test(cell)) return [];
+      return to('refusal', cell, page.pattern.text, placeOfRefusal(stage, login, page));
     }),
     ...(isIn && policy.logout !== null
-      ? to('logout', doAs(stage, login, { deed: 'log-out' }).browser.tab.page?.address.path ?? null, landed, [
+      ? to('logout', shownAt(doAs(stage, login, { deed: 'log-out' }).browser), null, [
           ...policy.logout.at,
           'lands',
         ])
@@ -93,15 +98,47 @@ function landingsOf(stage: Stage, { name, login }: TriedState): Landing[] {
   ];
 }
 
-/** Pages that guests alone may see send everybody else on: that is told as the login page again. */
-function isOfGuests({ app }: Stage, { audiences, pattern }: Page): boolean {
-  const audience =
-    audiences.read?.audience ??
-    app.router.find(
-      'GET',
-      sampleAddress(pattern, () => 'x'),
-    )?.grounds.audience;
-  return audience?.who === 'guests' || (audience !== undefined && isBoundToPath(audience));
+/** Where somebody lands by each login that takes them. */
+function loginsOf(stage: Stage, { account, state }: LoginState) {
+  const known = state.accounts.get(account ?? '');
+  if (known === undefined) return [];
+  return stage.app.policy.logins
+    .filter((by) => takes(by, known))
+    .map((by) => {
+      const login = reach(stage, known, 'signed-in', by);
+      const at = landingEntry(stage.app.policy, known, by)?.at ?? null;
+      return { by, landed: login === null ? null : shownAt(login.browser), at };
+    });
+}
+
+/** The path that a browser shows, or the status of the refusal that it shows. */
+function shownAt({ tab: { page } }: BrowserState): string | null {
+  if (page === null) return null;
+  return page.status >= 400 ? String(page.status) : page.address.path;
+}
+
+/** Where the policy says what becomes of whoever is refused at a page: the page itself, the rule that covers it, or all. */
+function placeOfRefusal(stage: Stage, login: LoginState, page: Page): Path {
+  const address = addressFor(stage, login, page, 'GET', null);
+  const refused = askAs(stage, login, 'GET', address).exchanges.find(
+    ({ explanation }) => explanation.reason !== 'served',
+  );
+  const { reason, seenAs } = refused?.explanation ?? { reason: 'role', seenAs: login.account };
+  const key = reasonKind(reason).refusal ?? (seenAs === null ? 'guest' : 'role');
+  const route = stage.app.router.find('GET', address);
+  const kind = route?.kind ?? 'page';
+  for (const own of [route?.page, route?.rule]) {
+    const said = own?.refusals;
+    if (!own || !said || said[kind][key] === undefined) continue;
+    return [...own.at, 'refusals', ...(kind === 'api' && said.api !== said.page ? ['api'] : []), key];
+  }
+  return ['refusals', ...(kind === 'api' ? ['api'] : []), key];
+}
+
+/** Pages for guests send everybody else on: that is told as the login page again. */
+function isForGuests(stage: Stage, page: Page): boolean {
+  const route = stage.app.router.find('GET', addressOf(page));
+  return (page.audiences.read?.audience ?? route?.grounds.audience)?.who === 'guests';
 }
 
 function addressOf({ pattern }: Page): string {

@@ -1,4 +1,5 @@
 import { accountClasses } from '../app/classes.js';
+import { takes } from '../app/logins.js';
 import { holdingsOf, type Holding } from '../credentials/panel.js';
 import type { Account, Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../play/stage.js';
@@ -134,11 +135,11 @@ function movesOf(policy: Policy): Move[] {
     from: null,
   });
   const [first] = people;
-  const attempts = policy.logins[0]?.attempts ?? null;
+  const attempts = policy.logins.find((each) => first !== undefined && takes(each, first))?.attempts ?? null;
   const does = (words: string, ...actions: Action[]): Move => ({ words, isTime: false, actions });
   return [
     ...people.flatMap((account): Move[] => {
-      const owes = people.length > 1 && account.secondFactor ? ' of who owes a code' : '';
+      const owes = people.length < 2 ? '' : ` of who owes ${account.secondFactor ? 'a' : 'no'} code`;
       const plain = does(`login${owes}`, login(account, false));
       return policy.remember === null
         ? [plain]
@@ -160,7 +161,9 @@ function movesOf(policy: Policy): Move[] {
     ...(first === undefined ? [] : [does(SUSPENDED, { verb: 'suspend', account: first.name })]),
     ...DEADLINES.map((deadline): Move => {
       const until = { kind: 'past', deadline } as const;
-      return { words: keyOfDeadline(deadline), isTime: true, actions: [{ verb: 'wait', until }] };
+      const isOfSeveral = deadline === 'attempts-pause' && policy.logins.length > 1;
+      const words = isOfSeveral ? 'attempts: the longest pause' : keyOfDeadline(deadline);
+      return { words, isTime: true, actions: [{ verb: 'wait', until }] };
     }),
   ];
 }

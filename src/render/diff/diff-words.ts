@@ -1,5 +1,6 @@
 import {
   formatDuration,
+  isWritten,
   positionOf,
   SHOWN,
   type PolicyChange,
@@ -105,15 +106,6 @@ function lineWords(at: Path | null, value: SettingValue, input: YamlText): strin
 
 export function lineOf(at: Path, input: YamlText): number {
   return positionOf(input.source, input.placeOf(at).start).line;
-}
-
-function isWritten(at: Path, { value }: YamlText): boolean {
-  let here = value;
-  for (const key of at) {
-    if (typeof here !== 'object' || here === null || !Object.hasOwn(here, key)) return false;
-    here = (here as Readonly<Record<string | number, unknown>>)[key];
-  }
-  return true;
 }
 
 const VERDICTS = { holds: 'held', broken: 'was broken', open: 'was not settled' } as const;

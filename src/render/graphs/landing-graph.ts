@@ -19,10 +19,10 @@ export function landingGraph(landings: readonly Landing[], app: string): Graph {
     ...people.map((name): GraphNode => ({ name: personName(name), kind: 'person' })),
     ...targets.map((name): GraphNode => ({ name, kind: name.startsWith('/') ? 'page' : 'refusal' })),
   ];
-  const edges = landings.map(({ who, way, to }) => ({
+  const edges = landings.map(({ who, way, from, to }) => ({
     from: personName(who),
     to,
-    labels: [WORDS[way]],
+    labels: [way === 'login' && from !== null ? `login at ${from}` : WORDS[way]],
     line: way === 'refusal' || way === 'barrier' ? ('dashed' as const) : ('solid' as const),
   }));
   return {

@@ -1,4 +1,4 @@
-import { formatDuration } from '../../core/internal.js';
+import { formatDuration, isWritten } from '../../core/internal.js';
 import { Html, html } from '../html.js';
 import { endsWords, exposureWords } from '../proof-words.js';
 import { walkInWords } from '../proof-walk-words.js';
@@ -22,9 +22,9 @@ export function landingSection(input: ReportInput): Html {
     ({ who, way, from, to, at }) =>
       html`<tr>
         <th scope="row">${who}</th>
-        <td>${way}${from === null || way === 'logout' ? '' : ` (${from})`}</td>
+        <td>${way}${from === null ? '' : ` (${from})`}</td>
         <td>${to}</td>
-        <td>${lineLink(input, at)}</td>
+        <td>${at === null || isWritten(at, input.proof.input) ? lineLink(input, at) : 'by default'}</td>
       </tr>`,
   );
   const table = html`<div class="scroll" tabindex="0" role="region" aria-label="Landings">

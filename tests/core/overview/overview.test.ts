@@ -43,6 +43,34 @@ describe('where everybody lands', () => {
     expect(found).toContain('clerk sent on /desk');
     expect(found).toContain('clerk terms-waiting barrier /terms');
   });
+
+  test('is told for each of several logins, with what says it of each refusal', () => {
+    const read = policy({
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /back: { for: guests }, /desk: { for: [clerk], refusals: { role: 404, guest: back } }, /safe: { for: [chief] }, /of/:who: { for: { account: who } } }',
+      login:
+        'logins: { front: { page: /in, submit: POST /in }, back: { page: /back, submit: POST /back, takes: [chief], landing: [{ otherwise: /desk }] } }',
+    });
+    const landings = landingMap(read).map(({ who, way, from, to, at }) => [
+      who,
+      way,
+      from,
+      to,
+      at?.join('.'),
+    ]);
+    const refusals = landings.filter(([, way]) => way === 'refusal');
+    expect(landings.filter(([who, way]) => who === 'chief' && way === 'login')).toEqual([
+      ['chief', 'login', '/in', '/safe', 'landing.0'],
+      ['chief', 'login', '/back', '/desk', 'logins.back.landing.0'],
+    ]);
+    // What is one's own refuses nobody, and a 404 is no refusal to be told.
+    expect(refusals).toEqual([
+      ['guest', 'refusal', '/desk', '/back', 'pages./desk.refusals.guest'],
+      ['guest', 'refusal', '/safe', '/in', 'refusals.guest'],
+      ['clerk', 'refusal', '/safe', '403', 'refusals.role'],
+      ['without a role', 'refusal', '/safe', '403', 'refusals.role'],
+    ]);
+  });
 });
 
 describe('what somebody can be', () => {
@@ -61,7 +89,7 @@ describe('what somebody can be', () => {
     const { passages, states } = stateMap(harbour().stage.app.policy);
     const told = passages.map(({ from, to, by }) => `${from} → ${to}: ${by}`);
     for (const line of [
-      'guest → signed in: login',
+      'guest → signed in: login of who owes no code',
       'guest → code owed: login of who owes a code',
       'code owed → signed in: right code',
       'guest → locked out: 5 wrong passwords',
