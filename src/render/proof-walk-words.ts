@@ -119,6 +119,24 @@ function toldOf({ action, browser }: Step, name: string): Told {
       );
     case 'set-password':
       return told(`the password of ${action.account} is changed`, null);
+    case 'ask-reset':
+      return told(`a link for a new password is sent to ${action.account}`, null);
+    case 'reset':
+      return {
+        ...told(`sets a password for ${action.account} by the link`),
+        still: `still sets a password for ${action.account} by the link`,
+      };
+    case 'ask-link':
+      return told(`a link to log in by is sent to ${action.account}`, null);
+    case 'open-link':
+      return {
+        ...told(`logs in as ${action.account} by the link`),
+        still: `still logs in as ${action.account} by the link`,
+      };
+    case 'rotate-key':
+      return told(`${action.account} is given another key`, null);
+    case 'revoke-key':
+      return told(`the key of ${action.account} is called back`, null);
     case 'visit':
       return {
         ...told(`visits ${action.address}`),

@@ -2,7 +2,7 @@ import { Graphviz } from '@hpcc-js/wasm-graphviz';
 import { XMLParser } from 'fast-xml-parser';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { HARBOUR, policyText } from '../support/policies';
+import { EXAMPLES, HARBOUR, policyText } from '../support/policies';
 import { Workplace } from '../support/program';
 
 let place: Workplace;
@@ -78,6 +78,18 @@ test('graphs can be had as DOT, which Graphviz reads, and as Mermaid', async () 
   expect(readFileSync(join(place.folder, 'states.mmd'), 'utf8')).toMatch(
     /^flowchart LR$[^]*^ {2}n0\("guest"\)$[^]*^ {2}n0 -->\|"login of who owes no code"\| n1$/m,
   );
+});
+
+test('of several logins it is told where each lands, and whom a barrier stops alike is one', () => {
+  const { out } = place.run([
+    'draw',
+    'landings',
+    join(EXAMPLES, 'fennel-row', 'cavrin.yaml'),
+    '--format',
+    'mermaid',
+  ]);
+  expect(out).toMatch(/"login at \/desk\/sign-in<br>login page again"/);
+  expect(out).toContain('(["guest, gardener, steward, printer, without a role closed-on"])');
 });
 
 test('a PNG has the size of the picture, twice over', () => {

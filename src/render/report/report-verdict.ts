@@ -84,6 +84,14 @@ function inShort(input: ReportInput): Html[] {
         ? html`A session does not end as long as it is used.${lineLink(input, ['session'])}`
         : html`A session ends after <strong>${formatDuration(session.absolute)}</strong>, however much it is
             used.${lineLink(input, ['session', 'absolute'])}`,
+      ...session['by-role'].map(({ role, idle, absolute, at }) => {
+        const ends = [
+          ...(idle === null ? [] : [`after ${formatDuration(idle)} away`]),
+          ...(absolute === null ? [] : [`after ${formatDuration(absolute)} of use`]),
+        ];
+        return html`That of whoever is ${role} ends
+          <strong>${ends.join(' and ')}</strong>.${lineLink(input, at)}`;
+      }),
     );
   }
   if (tokens?.refresh) {
@@ -98,6 +106,13 @@ function inShort(input: ReportInput): Html[] {
     said.push(
       html`Whoever asks to be remembered is known again for <strong>${formatDuration(remember.life)}</strong>,
         also after the browser was closed.${lineLink(input, remember.at)}`,
+    );
+  }
+  if (policy.apiKeys !== null) {
+    const { life } = policy.apiKeys;
+    said.push(
+      html`The key of a machine counts
+      ${life === null ? html`<strong>without limit</strong>` : html`for <strong>${formatDuration(life)}</strong>`}.${lineLink(input, policy.apiKeys.at)}`,
     );
   }
   return [...said, ...stolen(input.proof.exposures ?? [])];
