@@ -36,6 +36,19 @@ describe('cavrin diff', () => {
     });
   });
 
+  test('names the line of a landing by whatever key it is written', () => {
+    const text = (landing: string, lands: string) =>
+      policyText({
+        landing: `landing: [{ otherwise: ${landing} }]`,
+        logout: `logout: { submit: POST /out, lands: ${lands} }`,
+      });
+    place.put('old.yaml', text('/', '/'));
+    place.put('new.yaml', text('/hall', '/in'));
+    const { out } = place.run(['diff', 'old.yaml', 'new.yaml', '--no-proof']);
+    expect(out).toMatch(/changes +landing for whoever is left: was \/ \(line \d+\), now \/hall \(line \d+\)/);
+    expect(out).toMatch(/after the logout for whoever is left: was \/ \(line \d+\), now \/in \(line \d+\)/);
+  });
+
   test('tells settings, laws, bounds and findings that are otherwise, in each form', () => {
     const login =
       'login: { page: /in, submit: POST /in, by: both, attempts: { most: 5, within: 5m, pause: 5m } }';

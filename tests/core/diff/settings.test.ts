@@ -115,7 +115,7 @@ describe('a setting that is another', () => {
       'the order of rules',
       'changes',
     ],
-    ['a landing', 'role: chief, to: /safe', 'role: chief, to: /hall', 'landing for chief: to', 'changes'],
+    ['a landing', 'role: chief, to: /safe', 'role: chief, to: /hall', 'landing for chief', 'changes'],
     ['a role that holds more', 'clerk: []', 'clerk: [chief]', 'role clerk', 'loosens'],
   ])('%s', (_, from, to, name, direction) => {
     const changed = TEXT.replace(from, to).replace(

@@ -117,7 +117,8 @@ export function landings(noun: string): Facet<readonly LandingEntry[]> {
   return inTurn(
     noun,
     entryName,
-    { role: derived, facts: derived, leaving: derived, to: word },
+    // Its key is `to`, `otherwise` or that of a logout which lands all at one page.
+    { role: derived, facts: derived, leaving: derived, to: under('', word) },
     'changes',
     ({ to }) => text(to),
   );
