@@ -57,6 +57,7 @@ async function addCommands(
     import('./init-command.js').then((module) => module.initCommand),
     import('./check-command.js').then((module) => module.checkCommand),
     import('./walk-command.js').then((module) => module.walkCommand),
+    import('./try-command.js').then((module) => module.tryCommand),
     import('./why-command.js').then((module) => module.whyCommand),
     import('./grid-command.js').then((module) => module.gridCommand),
     import('./diff-command.js').then((module) => module.diffCommand),

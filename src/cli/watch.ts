@@ -52,6 +52,24 @@ export async function watching(
   }
 }
 
+/** Does something after every change of what a request reads, until what it gives is called. */
+export async function whenChanged(request: Request, act: () => void): Promise<() => Promise<void>> {
+  const watcher = await watcherOf(request);
+  const changes = new Changes(watcher);
+  const goOn = () => {
+    changes.forget();
+    changes.whenChanged(() => {
+      act();
+      goOn();
+    });
+  };
+  goOn();
+  return async () => {
+    changes.close();
+    await watcher.close();
+  };
+}
+
 /** Watches what a request reads, whether it is there by now or comes later. */
 async function watcherOf(request: Request): Promise<FSWatcher> {
   const { watch } = await import('chokidar');

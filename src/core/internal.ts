@@ -11,12 +11,29 @@ export { problem } from './language/problems.js';
 export { isWritten, LIMITS } from './language/yaml-text.js';
 export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
-export { playSteps, playWalk, type StepResult, type WalkResult } from './walks/runner.js';
+export { playSteps, playWalk, reachedPages, type StepResult, type WalkResult } from './walks/runner.js';
+export { expectingWhatCame, tryOut, type Trial } from './walks/trial.js';
+export {
+  readTyped,
+  TYPED,
+  typedIn,
+  typedVerb,
+  type Completed,
+  type TypedStep,
+  type WrittenStep,
+} from './steps/typed.js';
 export { differenceWords } from './walks/expectations.js';
 export { answered, answerTo, stageOf, type Answered, type Exchange, type Stage } from './play/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './credentials/panel.js';
 export { FixedClock, type Clock } from './time/clock.js';
-export { administer, deedOf, isAdministration, stepWords, type Administration } from './steps/all-steps.js';
+export {
+  administer,
+  deedOf,
+  isAdministration,
+  receiverOf,
+  stepWords,
+  type Administration,
+} from './steps/all-steps.js';
 export { outcomeOf } from './steps/outcome.js';
 export { writtenWalkStep } from './walks/written.js';
 export { handle, indexOf, initialState, type AppState } from './app/app.js';
@@ -108,6 +125,7 @@ export type { Counterexample } from './proof/search/counterexample.js';
 export type { Exposure } from './proof/exposure/exposure.js';
 export { goalsOf, lawOf, type Goal } from './proof/search/goals.js';
 export type { Finding, Progress } from './proof/search/scene-proof.js';
+export { DEADLINES } from './vocabulary/deadlines.js';
 export { CREDENTIALS, credentialWords, recordWords, type Credential } from './vocabulary/credentials.js';
 export { once } from './language/once.js';
 export { withoutSilentPages } from './real-app/silent-pages.js';

@@ -30,6 +30,13 @@ export function messagesText(
   return lines.flatMap((line) => wrapped(line, look));
 }
 
+/** What the browser holds after a step, with the time that is left of each. */
+export function heldText(result: StepResult, stage: Stage, palette: Palette, look: Look): string[] {
+  const { state, browser } = result.played;
+  const held = holdingsOf(stage, state, browser, result.time);
+  return held.flatMap((holding) => wrapped(holdingLine(holding, palette), look));
+}
+
 interface Line {
   readonly mark: string;
   readonly text: string;
@@ -123,7 +130,7 @@ function holdingLine(holding: Holding, palette: Palette): Line {
   return { mark: '◦', text: holdingWords(holding), tint };
 }
 
-function holdingWords({ what, handle, counts, because, left }: Holding): string {
+export function holdingWords({ what, handle, counts, because, left }: Holding): string {
   const why = because === null ? 'does not count' : `does not count: ${because}`;
   const state = counts ? 'counts' : because === 'guest' ? "a guest's" : why;
   return [`${what} ${handle}`, state, ...limitWords({ left })].join(' · ');

@@ -1,4 +1,4 @@
-import { stringify } from 'yaml';
+import { isMap, isSeq, parseDocument, stringify } from 'yaml';
 import { writtenWalkStep, type Step } from '../core/internal.js';
 import { visible } from './json.js';
 import { hasUnseen } from './style.js';
@@ -11,12 +11,53 @@ export interface WrittenWalk {
 
 /** Walks as a file that `cavrin walk` plays, a line a step. */
 export function walksYaml(walks: readonly WrittenWalk[]): string {
-  const lines = walks.flatMap(({ name, steps }) => [
-    `  - name: ${flow(name)}`,
-    '    steps:',
-    ...steps.map((step) => `      - ${flow(writtenWalkStep(step))}`),
-  ]);
-  return `walks:${lines.length === 0 ? ' []' : ''}\n${lines.map((line) => `${line}\n`).join('')}`;
+  const lines = walks.flatMap((walk) => walkLines(walk).map((line) => `  ${line}\n`));
+  return `walks:${lines.length === 0 ? ' []' : ''}\n${lines.join('')}`;
+}
+
+function walkLines({ name, steps }: WrittenWalk): string[] {
+  return [
+    `- name: ${flow(name)}`,
+    '  steps:',
+    ...steps.map((step) => `    - ${flow(writtenWalkStep(step))}`),
+  ];
+}
+
+/** Why a walk cannot be added to a text. */
+export type NotAdded = 'no list of walks' | 'its name is there';
+
+/**
+ * A file of walks with one more at its end; all that is there stays as it is, byte for byte.
+ *
+ * @param text what the file has; null where there is none yet
+ */
+export function withWalk(text: string | null, walk: WrittenWalk): { readonly text: string } | NotAdded {
+  if (text === null || text.trim() === '') return { text: walksYaml([walk]) };
+  const document = parseDocument(text);
+  const list = isMap(document.contents) ? document.get('walks') : undefined;
+  if (document.errors.length > 0 || !isSeq(list) || !list.range) return 'no list of walks';
+  const names = list.items.map((item) => (isMap(item) ? item.get('name') : undefined));
+  if (names.includes(walk.name)) return 'its name is there';
+  if (list.flow === true) return 'no list of walks';
+  const [start, end] = list.range;
+  const indent = ' '.repeat(start - text.lastIndexOf('\n', start - 1) - 1);
+  const before = text.slice(0, end).trimEnd();
+  const added = walkLines(walk).map((line) => `${indent}${line}\n`);
+  const after = text.slice(before.length).replace(/^[^\S\n]*\n/, '');
+  const whole = `${before}\n\n${added.join('')}${after}`;
+  return hasAllAndOneMore(whole, document.toJS(), walk.name) ? { text: whole } : 'no list of walks';
+}
+
+/** Whether a text has the walks of another, and after them the one that was added. */
+function hasAllAndOneMore(text: string, before: unknown, name: string): boolean {
+  const read = parseDocument(text);
+  const { walks: old, ...rest } = before as { walks: unknown[] };
+  const { walks, ...others } = read.toJS() as { walks: { name?: unknown }[] };
+  return (
+    read.errors.length === 0 &&
+    JSON.stringify([walks.slice(0, -1), others]) === JSON.stringify([old, rest]) &&
+    walks.at(-1)?.name === name
+  );
 }
 
 function flow(value: unknown): string {

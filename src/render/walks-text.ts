@@ -4,6 +4,7 @@ import {
   positionOf,
   type Stage,
   type StepResult,
+  type Trial,
   type Walk,
   type WalkResult,
   type YamlText,
@@ -74,6 +75,14 @@ export function walkBlocks(results: readonly WalkResult[], policy: YamlText, loo
     opened: 'all',
   });
   return [sheet.heading(), ...results.map((result) => sheet.walk(result))].join('\n\n');
+}
+
+/** The last step of what was tried, as `walkBlocks` has the steps of walks. */
+export function triedStepText({ walk, results }: Trial, at: number, policy: YamlText, look: Look): string[] {
+  const open = { ...look, quiet: false, verbose: null, opened: 'all' } as const;
+  const sheet = new Sheet([{ walk, steps: results, passed: true }], policy, paletteOf(look), open);
+  const step = results[at];
+  return step === undefined ? [] : sheet.step(step, null);
 }
 
 /** `25 walks, 98 steps: all as expected`, or how many were not. */
@@ -150,7 +159,8 @@ class Sheet {
     return `${mark} ${head}${palette.quiet(linked(place, input.source.file, line, this.look))}`;
   }
 
-  private step(result: StepResult, walk: Walk): string[] {
+  /** @param walk where it is written; null for a step that was only typed */
+  step(result: StepResult, walk: Walk | null): string[] {
     const time = this.palette.quiet(formatDuration(result.time).padStart(this.timeWidth));
     const asked = askedWords(result);
     const seen = this.palette.person(padTo(seenWords(result), this.seenWidth));
@@ -179,10 +189,11 @@ class Sheet {
     ];
   }
 
-  private problems(result: StepResult, walk: Walk, indent: string): string[] {
-    const { line } = positionOf(walk.input.source, walk.input.placeOf(result.step.at).start);
+  private problems(result: StepResult, walk: Walk | null, indent: string): string[] {
+    const place = walk?.input.placeOf(result.step.at);
+    const where = place === undefined ? '' : `line ${positionOf(place.source, place.start).line} `;
     const problems: Said[] = [
-      ...result.differences.map((each) => `line ${line} ${differenceWords(each)}`),
+      ...result.differences.map((each) => `${where}${differenceWords(each)}`),
       ...result.broken
         .filter(({ weight }) => weight === 'law')
         .flatMap((breach) => [
@@ -190,7 +201,7 @@ class Sheet {
           { more: `to mend it: ${breach.mend}` },
           { more: `to own up to it: ${breach.own}` },
         ]),
-      ...(result.impossible === null ? [] : [`line ${line} cannot be played: ${result.impossible}`]),
+      ...(result.impossible === null ? [] : [`${where}cannot be played: ${result.impossible}`]),
     ];
     const advice = result.broken
       .filter(({ weight }) => weight === 'advice')

@@ -126,7 +126,9 @@ function visitorWords({ visitor, given }: Explained, who: LoginState): string {
     ...(visitor.joinedAt === null ? [] : [`joined ${formatDuration(who.time - visitor.joinedAt)} ago`]),
     ...(visitor.secondFactor ? ['gave a one-time code'] : []),
     `known by a ${visitor.by ?? 'session'}`,
-    ...(who.time > 0 ? [`logged in ${formatDuration(who.time)} ago`] : []),
+    ...(visitor.since === null || who.time === 0
+      ? []
+      : [`logged in ${formatDuration(who.time - visitor.since)} ago`]),
   ];
   const acted = visitor.actedBy === null ? '' : `, for whom ${visitor.actedBy} acts`;
   return `${printable(visitor.account + acted)}: ${printable(parts.join('; '))}`;

@@ -50,7 +50,7 @@ export const wait: StepKind<Wait, Written> = {
       ? `wait ${formatDuration(until.seconds)}`
       : `wait ${until.kind} ${until.deadline}`,
   written: ({ until }) =>
-    until.kind === 'duration' ? `${until.seconds}s` : { [until.kind]: until.deadline },
+    until.kind === 'duration' ? formatDuration(until.seconds) : { [until.kind]: until.deadline },
 };
 
 function readUntil(written: Written, at: Path, scope: WalkScope): Until {

@@ -201,7 +201,11 @@ function finish(
 }
 
 /** The paths of all pages that a browser would be shown now. */
-function reachedPages(stage: Stage, { state, browser }: Played, time: Seconds): string[] {
+export function reachedPages(
+  stage: Stage,
+  { state, browser }: Pick<Played, 'state' | 'browser'>,
+  time: Seconds,
+): string[] {
   const clock = new FixedClock(time);
   const tryAt = (address: string) => {
     const deed = requestDeed(stage, 'GET', address);

@@ -1,20 +1,18 @@
 import { writtenStep } from '../steps/all-steps.js';
 import type { Step } from '../steps/walk.js';
 
-/** A step as the language writes it, without what it expects. */
-export function writtenWalkStep({
-  action,
-  browser,
-  connectsFrom,
-  expects,
-  expectBroken,
-}: Step): Record<string, unknown> {
+/** A step as the language writes it. */
+export function writtenWalkStep(step: Step): Record<string, unknown> {
+  const { action, browser, connectsFrom, named, expects, expectBroken } = step;
+  const { seenAs, actedBy, ...others } = expects;
+  const expected = Object.entries({ ...others, 'seen-as': seenAs, 'acted-by': actedBy });
   return {
     [action.verb]: writtenStep(action),
     ...('from' in action && action.from !== null ? { from: action.from } : {}),
     ...(browser === 'browser' ? {} : { in: browser }),
     ...(connectsFrom === null ? {} : { 'connects-from': connectsFrom }),
-    ...(expects.seenAs === null ? {} : { 'seen-as': expects.seenAs }),
+    ...(named === null ? {} : { named }),
+    ...Object.fromEntries(expected.filter(([, value]) => value !== null)),
     ...(expectBroken.length === 0 ? {} : { 'expect-broken': expectBroken }),
   };
 }
