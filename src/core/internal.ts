@@ -12,6 +12,8 @@ export { isWritten, LIMITS } from './language/yaml-text.js';
 export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
 export { playSteps, playWalk, reachedPages, type StepResult, type WalkResult } from './walks/runner.js';
+export { coverageOf, type CoveredGroup, type CoveredItem, type Coverage } from './coverage/coverage.js';
+export { proposalsFor, type ProposedWalk } from './coverage/propose.js';
 export { expectingWhatCame, tryOut, type Trial } from './walks/trial.js';
 export {
   readTyped,

@@ -7,6 +7,13 @@ import {
   type LoginState,
   type YamlText,
 } from '../core/internal.js';
+import { coverageJson } from './coverage/coverage-json.js';
+import {
+  coverageLcov,
+  coverageMarkdown,
+  coverageText,
+  type ShownCoverage,
+} from './coverage/coverage-text.js';
 import { diagnosticsText } from './diagnostics-text.js';
 import { diffJson } from './diff/diff-json.js';
 import { diffMarkdown } from './diff/diff-markdown.js';
@@ -139,6 +146,13 @@ export const WHY_FORMATS: Formats<ShownRequest, WhyLook> = [
   { ...json('`cavrin/why`'), write: ({ explained, who, input }) => whyJson(explained, who, input) },
 ];
 
+export const COVERAGE_FORMATS: Formats<ShownCoverage> = [
+  { name: 'text', is: 'a table of counts, and what no walk touches', write: coverageText },
+  { ...json('`cavrin/coverage`'), write: coverageJson },
+  { ...markdown, write: coverageMarkdown },
+  { name: 'lcov', is: 'an LCOV tracefile of the lines of the policy, for editors', write: coverageLcov },
+];
+
 export const PROVE_FORMATS: Formats<Proof, ProofLook> = [
   { name: 'text', is: 'a verdict a law, and how long things last', write: proofText },
   { ...json('`cavrin/proof`'), write: proofJson },
@@ -165,6 +179,7 @@ export const FORMATS_OF = {
   'grid --against': COMPARISON_FORMATS,
   diff: DIFF_FORMATS,
   why: WHY_FORMATS,
+  coverage: COVERAGE_FORMATS,
   prove: PROVE_FORMATS,
   live: LIVE_FORMATS,
 } as const;

@@ -9,10 +9,15 @@ export interface WrittenWalk {
   readonly steps: readonly Step[];
 }
 
-/** Walks as a file that `cavrin walk` plays, a line a step. */
-export function walksYaml(walks: readonly WrittenWalk[]): string {
+/**
+ * Walks as a file that `cavrin walk` plays, a line a step.
+ *
+ * @param head what a reader is told first, each line a comment
+ */
+export function walksYaml(walks: readonly WrittenWalk[], head: readonly string[] = []): string {
   const lines = walks.flatMap((walk) => walkLines(walk).map((line) => `  ${line}\n`));
-  return `walks:${lines.length === 0 ? ' []' : ''}\n${lines.join('')}`;
+  const told = head.map((line) => `# ${line}\n`).join('');
+  return `${told}walks:${lines.length === 0 ? ' []' : ''}\n${lines.join('')}`;
 }
 
 function walkLines({ name, steps }: WrittenWalk): string[] {

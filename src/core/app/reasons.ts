@@ -154,3 +154,9 @@ export const REASONS = wordsOf(REASON_KINDS);
 export function reasonKind(reason: Reason): ReasonKind {
   return REASON_KINDS[reason];
 }
+
+/** The part of the language without which a reason never comes about; null where a policy has it. */
+export function whatLacks(reason: Reason, policy: Policy): string | null {
+  const [part, isThere] = reasonKind(reason).needs ?? [];
+  return part === undefined || isThere?.(policy) === true ? null : part;
+}

@@ -1,4 +1,4 @@
-import { reasonKind, type Reason } from '../app/reasons.js';
+import { whatLacks } from '../app/reasons.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Policy } from '../language/policy.js';
 import type { Step } from '../steps/walk.js';
@@ -41,10 +41,4 @@ export function impossibilities(step: Step, policy: Policy): Impossibility[] {
 
 function hasSeveralRequests({ pages }: Policy): boolean {
   return pages.some((page) => page.loads.length > 0);
-}
-
-/** The part of the language without which a reason never occurs; null where it can. */
-function whatLacks(why: Reason, policy: Policy): string | null {
-  const [part, isThere] = reasonKind(why).needs ?? [];
-  return part === undefined || isThere?.(policy) === true ? null : part;
 }

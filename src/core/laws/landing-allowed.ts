@@ -25,6 +25,8 @@ export function refusedLanding(view: View, hasLostRoles: boolean): Sight | null 
     const sender = exchanges[at - 1];
     const target = exchanges[at];
     if (sender === undefined || target === undefined || !REFUSALS.has(target.explanation.reason)) continue;
+    // A form that another site sends goes without the cookie, and what follows it goes with it: that lands nobody.
+    if (sender.explanation.seenAs === null && target.explanation.seenAs !== null) continue;
     if (!lands(sender) || isWithoutRoles(view, sender.explanation.seenAs) !== hasLostRoles) continue;
     return {
       seen: `${sender.explanation.seenAs ?? 'a guest'} is sent from ${sender.request.path} to ${target.request.path} and refused there: ${target.explanation.reason}`,

@@ -1,6 +1,6 @@
 import { landingEntry } from '../app/landing.js';
 import { takes } from '../app/logins.js';
-import { reasonKind } from '../app/reasons.js';
+import { refusalPlace } from '../app/refusal-place.js';
 import type { BrowserState } from '../browser/state.js';
 import { addressFor, cellAt, cellOf, presentOfRoles, statesOfRoles } from '../grid/grid.js';
 import { askAs, doAs, guestState, reach, type LoginState, type TriedState } from '../grid/login-state.js';
@@ -124,15 +124,8 @@ function placeOfRefusal(stage: Stage, login: LoginState, page: Page): Path {
     ({ explanation }) => explanation.reason !== 'served',
   );
   const { reason, seenAs } = refused?.explanation ?? { reason: 'role', seenAs: login.account };
-  const key = reasonKind(reason).refusal ?? (seenAs === null ? 'guest' : 'role');
   const route = stage.app.router.find('GET', address);
-  const kind = route?.kind ?? 'page';
-  for (const own of [route?.page, route?.rule]) {
-    const said = own?.refusals;
-    if (!own || !said || said[kind][key] === undefined) continue;
-    return [...own.at, 'refusals', ...(kind === 'api' && said.api !== said.page ? ['api'] : []), key];
-  }
-  return ['refusals', ...(kind === 'api' ? ['api'] : []), key];
+  return route === null ? ['refusals'] : refusalPlace(route, reason, seenAs === null);
 }
 
 /** Pages for guests send everybody else on: that is told as the login page again. */

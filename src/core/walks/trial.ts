@@ -28,7 +28,8 @@ export function tryOut(
   return { walk: read, results: playSteps(stage, read.steps).steps };
 }
 
-function readSteps(
+/** Reads steps that were written one by one, as a walk; or tells what is wrong with them. */
+export function readSteps(
   policy: Policy,
   steps: readonly WrittenStep[],
 ): Walk | { readonly faults: readonly Diagnostic[] } {

@@ -1,40 +1,70 @@
-import type { ReportInput } from './report-input.js';
-import { lineLink } from './report-input.js';
+import { coverageOf } from '../../core/internal.js';
+import { percentOf, shortened, untouchedOf } from '../coverage/coverage-text.js';
 import { html, type Html } from '../html.js';
 import { count } from '../style.js';
+import type { ReportInput } from './report-input.js';
+import { folded } from './report-pictures.js';
+
+/** More than these of one group nobody reads in a report: `cavrin coverage` has them all. */
+const MOST = 60;
 
 /** What no walk touches, and what a run against the real app found. */
 export function uncoveredSection(input: ReportInput): Html {
-  const { policy } = input.proof.stage.app;
-  const exchanges = input.walks.flatMap(({ steps }) => steps.flatMap(({ played }) => played.exchanges));
-  const asked = new Set(exchanges.map(({ route }) => route?.page?.pattern.text));
-  const deciding = new Set(exchanges.map(({ route }) => route?.grounds.at.slice(0, 2).join(' ')));
-  const seen = new Set(exchanges.map(({ explanation }) => explanation.seenAs));
-  const pages = policy.pages.filter(({ pattern }) => !asked.has(pattern.text));
-  const rules = policy.rules.filter(({ at }) => !deciding.has(at.slice(0, 2).join(' ')));
-  const accounts = [...policy.accounts.values()].filter(
-    ({ name, state }) => state === 'active' && !seen.has(name),
-  );
-  const items = [
-    ...pages.map(({ pattern, at }) => html`<li>the page ${pattern.text}${lineLink(input, at)}</li>`),
-    ...rules.map(({ number, at }) => html`<li>rule ${number}${lineLink(input, at)}</li>`),
-    ...accounts.map(
-      ({ name, at }) => html`<li>the account ${name}, whom no walk sees signed in${lineLink(input, at)}</li>`,
-    ),
-  ];
+  const { stage } = input.proof;
+  const walks = input.walks.map(({ walk }) => walk);
+  const coverage = coverageOf(stage, input.proof.input, walks);
+  const rows = coverage.groups.map(({ group, items }) => {
+    const touched = items.filter(({ times }) => times > 0).length;
+    return html`<tr>
+      <th scope="row">${group}</th>
+      <td>${touched} of ${items.length}</td>
+      <td>${percentOf({ all: items.length, touched })} %</td>
+    </tr>`;
+  });
+  const lists = coverage.groups.flatMap((group) => {
+    const untouched = untouchedOf(group, input.proof.input);
+    if (untouched.length === 0) return [];
+    const items = untouched
+      .slice(0, MOST)
+      .map(
+        ({ subject, line, aspects }) =>
+          html`<li>
+            ${subject}${aspects.length === 0 ? '' : `: ${shortened(aspects).join('; ')}`}${line === null ? null : html` <a class="line" href="#L${line}">line ${line}</a>`}
+          </li>`,
+      );
+    const more = untouched.length - items.length;
+    const rest = more <= 0 ? null : html`<p class="quiet">${more} more are left out here.</p>`;
+    return [
+      folded(
+        `${group.group}: ${untouched.length} not or not wholly touched`,
+        html`<ul>
+            ${items}
+          </ul>
+          ${rest}`,
+      ),
+    ];
+  });
   return html`<section id="uncovered" aria-labelledby="h-uncovered">
     <h2 id="h-uncovered">What the walks do not touch</h2>
-    ${
-      items.length === 0
-        ? html`<p>
-            Every page is asked for, every rule decides something, and every account is seen signed in.
-          </p>`
-        : html`<p>No walk comes to these; the proof does.</p>
-            <ul>
-              ${items}
-            </ul>`
-    }
-    ${liveBlock(input)}
+    <p>
+      The walks touch ${coverage.touched} of ${count(coverage.all, 'thing')} that they could,
+      <strong>${percentOf(coverage)} %</strong>. What no walk comes to, the proof does.
+    </p>
+    <div class="scroll" tabindex="0" role="region" aria-label="What walks touch">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">what</th>
+            <th scope="col">touched</th>
+            <th scope="col">share</th>
+          </tr>
+        </thead>
+        <tbody>
+          ${rows}
+        </tbody>
+      </table>
+    </div>
+    ${lists} ${liveBlock(input)}
   </section>`;
 }
 
