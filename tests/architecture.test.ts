@@ -61,7 +61,7 @@ const LADDERS: Record<string, readonly string[]> = {
       'credentials',
       'steps',
     ],
-    ...['laws', 'walks', 'real-app', 'checks', 'grid', 'why', 'proof', 'overview', 'coverage', 'diff', 'library'],
+    ...['laws', 'walks', 'real-app', 'checks', 'grid', 'why', 'proof', 'overview', 'coverage', 'doubt', 'diff', 'library'],
   ],
   'src/core/proof': ['time', 'situations', 'choices', 'abstraction', 'search', 'exposure', 'known'],
 };

@@ -65,6 +65,7 @@ async function addCommands(
     import('./report-command.js').then((module) => module.reportCommand),
     import('./draw-command.js').then((module) => module.drawCommand),
     import('./coverage-command.js').then((module) => module.coverageCommand),
+    import('./doubt-command.js').then((module) => module.doubtCommand),
     import('./serve-command.js').then((module) => module.serveCommand),
     import('./live-command.js').then((module) => module.liveCommand),
     import('./schema-command.js').then((module) => module.schemaCommand),

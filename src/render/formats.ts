@@ -19,6 +19,8 @@ import { diffJson } from './diff/diff-json.js';
 import { diffMarkdown } from './diff/diff-markdown.js';
 import { diffText } from './diff/diff-text.js';
 import type { Compared } from './diff/diff-words.js';
+import { doubtJson } from './doubt/doubt-json.js';
+import { doubtMarkdown, doubtText, type ShownDoubt } from './doubt/doubt-text.js';
 import { findingsJson } from './findings-json.js';
 import { comparisonJson, gridJson, gridMarkdown } from './grid-formats.js';
 import { comparisonText, gridText } from './grid-text.js';
@@ -153,6 +155,12 @@ export const COVERAGE_FORMATS: Formats<ShownCoverage> = [
   { name: 'lcov', is: 'an LCOV tracefile of the lines of the policy, for editors', write: coverageLcov },
 ];
 
+export const DOUBT_FORMATS: Formats<ShownDoubt> = [
+  { name: 'text', is: 'the score, and what nobody would notice', write: doubtText },
+  { ...json('`cavrin/doubt`'), write: doubtJson },
+  { ...markdown, write: doubtMarkdown },
+];
+
 export const PROVE_FORMATS: Formats<Proof, ProofLook> = [
   { name: 'text', is: 'a verdict a law, and how long things last', write: proofText },
   { ...json('`cavrin/proof`'), write: proofJson },
@@ -180,6 +188,7 @@ export const FORMATS_OF = {
   diff: DIFF_FORMATS,
   why: WHY_FORMATS,
   coverage: COVERAGE_FORMATS,
+  doubt: DOUBT_FORMATS,
   prove: PROVE_FORMATS,
   live: LIVE_FORMATS,
 } as const;
