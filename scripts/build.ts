@@ -85,14 +85,16 @@ const built = await Promise.all([
     minify: true,
     plugins: [separate, english],
   }),
-  build({
-    ...shared,
-    entryPoints: ['src/cli/prove-worker.ts'],
-    outfile: 'dist/prove-worker.cjs',
-    format: 'cjs',
-    minify: true,
-    plugins: [separate, english],
-  }),
+  ...['prove-worker', 'doubt-worker'].map((name) =>
+    build({
+      ...shared,
+      entryPoints: [`src/cli/${name}.ts`],
+      outfile: `dist/${name}.cjs`,
+      format: 'cjs',
+      minify: true,
+      plugins: [separate, english],
+    }),
+  ),
   ...SEPARATE.map((name) =>
     build({
       ...shared,

@@ -1,11 +1,12 @@
 import { Command } from 'commander';
-import { Doubt, isOfAccounts, type Doubted, type Source } from '../core/internal.js';
+import { isOfAccounts, mistakesIn, type Doubted, type Source } from '../core/internal.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { scorePercent, type ShownDoubt } from '../render/doubt/doubt-text.js';
 import { DOUBT_FORMATS } from '../render/formats.js';
 import { count } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
 import { percent } from './coverage-command.js';
+import { judgeAll } from './doubt-jobs.js';
 import { readText, readTexts, type Request } from './files.js';
 import {
   complain,
@@ -43,7 +44,7 @@ export function doubtCommand(terminal: Terminal, done: (status: number) => void)
       '--propose <file>',
       'write walks that come out otherwise with what nobody notices, the shortest first',
     );
-  return withOutputOptions(command, null, DOUBT_FORMATS).action(
+  return withOutputOptions(command, 'no progress', DOUBT_FORMATS).action(
     async (policy: string | undefined, walks: string[], options: DoubtOptions) => {
       done(await doubt({ folder: terminal.folder, policy, walks }, options, terminal));
     },
@@ -62,8 +63,9 @@ async function doubt(request: Request, options: DoubtOptions, terminal: Terminal
     terminal.err.write(diagnosticsText(notes, lookOf(terminal, terminal.err, options.color)));
   }
   const agreed = table === null ? null : { source: table, by: columnsOf(table, policy) };
-  const work = new Doubt({ policy, input, walks, walkSources: texts.walks, agreed });
-  const all = judged(work, terminal);
+  const { length } = mistakesIn(policy, input.value);
+  const given = { policy: input.source, walks: texts.walks, agreed };
+  const all = await judgeAll(given, length, progressOn(terminal, length, options.quiet === true));
   const told = all.filter(({ isSame }) => !isSame);
   const shown: ShownDoubt = {
     app: policy.app,
@@ -86,16 +88,12 @@ function columnsOf(table: Source, policy: Parameters<typeof isOfAccounts>[0]): '
   return isOfAccounts(policy, table) ? 'accounts' : 'roles';
 }
 
-/** Every mistake that could be written, judged one after another; how far it is stands on a terminal. */
-function judged(work: Doubt, { err }: Terminal): Doubted[] {
-  const found: Doubted[] = [];
-  work.mistakes.forEach((mistake, index) => {
-    if (err.isTTY && index % 5 === 0) err.write(`\r${index} of ${count(work.mistakes.length, 'change')}`);
-    const each = work.judge(mistake);
-    if (each !== null) found.push(each);
-  });
-  if (err.isTTY) err.write('\r\u001b[K');
-  return found;
+/** Shows on a terminal how far it is, on one line that is gone once all is judged. */
+function progressOn({ err }: Terminal, all: number, quiet: boolean): (judged: number) => void {
+  if (!err.isTTY || quiet) return () => undefined;
+  return (judged) => {
+    err.write(judged < all ? `\r\u001b[K${judged} of ${count(all, 'change')}` : '\r\u001b[K');
+  };
 }
 
 function propose(told: readonly Doubted[], file: string, terminal: Terminal): void {
@@ -108,8 +106,9 @@ function propose(told: readonly Doubted[], file: string, terminal: Terminal): vo
   );
   for (const { shows, where, what } of missed.sort((a, b) => a.shows.steps.length - b.shows.steps.length)) {
     const key = JSON.stringify(shows.steps);
-    if (!walks.has(key))
-      {walks.set(key, { name: `To confirm: would notice ${where}: ${what}`, steps: shows.steps });}
+    if (!walks.has(key)) {
+      walks.set(key, { name: `To confirm: would notice ${where}: ${what}`, steps: shows.steps });
+    }
   }
   writeWhole(file, walksYaml([...walks.values()], HEAD), terminal);
   terminal.err.write(

@@ -13,7 +13,8 @@ export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
 export { playSteps, playWalk, reachedPages, type StepResult, type WalkResult } from './walks/runner.js';
 export { coverageOf, type CoveredGroup, type CoveredItem, type Coverage } from './coverage/coverage.js';
-export { Doubt, WATCHERS, type Doubted, type Watcher } from './doubt/doubt.js';
+export { Doubt, WATCHERS, type Doubted, type InDoubt, type Watcher } from './doubt/doubt.js';
+export { mistakesIn } from './doubt/mistakes.js';
 export { proposalsFor, type ProposedWalk } from './coverage/propose.js';
 export { expectingWhatCame, tryOut, type Trial } from './walks/trial.js';
 export {

@@ -1,5 +1,6 @@
+import { join } from 'node:path';
 import { doubtFormat } from '../../src/render/doubt/doubt-json';
-import { policyText } from '../support/policies';
+import { HARBOUR, policyText } from '../support/policies';
 import { Workplace } from '../support/program';
 
 let place: Workplace;
@@ -43,6 +44,10 @@ describe('cavrin doubt', () => {
     expect(after.totals.noticed).toBeGreaterThanOrEqual(before.totals.noticed + shown);
     expect(after.mistakes.filter(({ walk }) => walk !== null)).toEqual([]);
     expect(place.run(['doubt', '--at-least', '95%']).status).toBe(0);
+  });
+
+  test('leaves little of the harbour unnoticed: its own walks watch over it', () => {
+    expect(place.run(['doubt', join(HARBOUR, 'cavrin.yaml'), '--at-least', '95%', '--quiet']).status).toBe(0);
   });
 
   test('has a table watch too, fails below a share, and is short in a review', () => {

@@ -193,13 +193,18 @@ function lawsOf(results: readonly StepResult[]): LawName[] {
 function cameTo({ outcome, impossible }: StepResult, other: StepResult): string {
   if (impossible !== null) return `cannot be done: ${impossible}`;
   const { lands, status, seenAs, why, holds, refused, menu, parts } = outcome;
-  const differs = (one: readonly string[], two: readonly string[]) => one.join() !== two.join();
+  const two = other.outcome;
+  // What a page shows and a browser holds tells something only where the rest is the same.
+  const isElsewhere =
+    lands !== two.lands || status !== two.status || seenAs !== two.seenAs || why !== two.why;
+  const differs = (one: readonly string[], another: readonly string[]) =>
+    !isElsewhere && one.join() !== another.join();
   const code = (status ?? 0) >= 400 || refused !== null ? `${refused?.status ?? status ?? ''} ` : '';
   return [
     ...(seenAs === null ? [] : [`${code}${lands ?? 'no page'}`, `seen as ${seenAs}`]),
     ...(why === null || why === 'served' ? [] : [why]),
-    ...(differs(menu, other.outcome.menu) ? [`links ${menu.join(' ') || 'none'}`] : []),
-    ...(differs(parts, other.outcome.parts) ? [`parts ${parts.join(' ') || 'none'}`] : []),
-    ...(differs(holds, other.outcome.holds) ? [`the browser holds ${holds.join(' and ') || 'nothing'}`] : []),
+    ...(differs(menu, two.menu) ? [`links ${menu.join(' ') || 'none'}`] : []),
+    ...(differs(parts, two.parts) ? [`parts ${parts.join(' ') || 'none'}`] : []),
+    ...(differs(holds, two.holds) ? [`the browser holds ${holds.join(' and ') || 'nothing'}`] : []),
   ].join(', ');
 }

@@ -147,6 +147,7 @@ test('a name that a step is given, and where it speaks from, are read', () => {
   expect(step).toMatchObject({ named: 'first', connectsFrom: '10.1.2.3', browser: 'b' });
   expect(step && writtenWalkStep(step)).toEqual({
     visit: '/desk',
+    named: 'first',
     from: 'https://x.example',
     in: 'b',
     'connects-from': '10.1.2.3',
