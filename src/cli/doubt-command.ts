@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { isOfAccounts, mistakesIn, type Doubted, type Source } from '../core/internal.js';
+import { isOfAccounts, mistakesIn, type Doubted, type Seconds, type Source } from '../core/internal.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { scorePercent, type ShownDoubt } from '../render/doubt/doubt-text.js';
 import { DOUBT_FORMATS } from '../render/formats.js';
@@ -17,6 +17,7 @@ import {
   writeWhole,
   type OutputOptions,
 } from './output.js';
+import { readDuration } from './prove-options.js';
 import { openProject } from './project.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -25,6 +26,7 @@ interface DoubtOptions extends OutputOptions {
   readonly atLeast?: number;
   readonly propose?: string;
   readonly against?: string;
+  readonly mostTime?: Seconds;
 }
 
 /** `cavrin doubt`. */
@@ -35,11 +37,16 @@ export function doubtCommand(terminal: Terminal, done: (status: number) => void)
       'Puts the policy otherwise in one place at a time, as people get it wrong: a rule left out, an audience wider by a role, ' +
         'a limit twice as long, a careless cookie. For each it is told whether check, the walks, an agreed table or the laws and ' +
         'promises notice; for what nobody notices, what it would let happen.\n' +
-        'Exit status: 0 told, 1 less is noticed than --at-least asks for, 2 the input is wrong.',
+        'Exit status: 0 told, 1 less is noticed than --at-least asks for, 2 the input is wrong, 3 not all was looked at in time.',
     );
   withFiles(command)
     .option('--at-least <percent>', 'fail where less than this is noticed, such as 95%', percent)
     .option('--against <table>', 'a table of cavrin grid that was agreed on, which watches too')
+    .option(
+      '--most-time <duration>',
+      'look at so many as there is time for, such as 1m, spread over the policy',
+      readDuration,
+    )
     .option(
       '--propose <file>',
       'write walks that come out otherwise with what nobody notices, the shortest first',
@@ -65,7 +72,13 @@ async function doubt(request: Request, options: DoubtOptions, terminal: Terminal
   const agreed = table === null ? null : { source: table, by: columnsOf(table, policy) };
   const { length } = mistakesIn(policy, input.value);
   const given = { policy: input.source, walks: texts.walks, agreed };
-  const all = await judgeAll(given, length, progressOn(terminal, length, options.quiet === true));
+  const most = options.mostTime ?? null;
+  const { doubted: all, left } = await judgeAll(
+    given,
+    length,
+    most,
+    progressOn(terminal, length, options.quiet === true),
+  );
   const told = all.filter(({ isSame }) => !isSame);
   const shown: ShownDoubt = {
     app: policy.app,
@@ -74,12 +87,13 @@ async function doubt(request: Request, options: DoubtOptions, terminal: Terminal
     hasTable: table !== null,
     judged: told,
     same: all.length - told.length,
+    left,
   };
   giveOutIn(DOUBT_FORMATS, shown, lookOf(terminal, terminal.out, options.color), options, terminal);
   if (options.propose !== undefined) propose(told, options.propose, terminal);
   const percentNoticed = scorePercent(shown);
   const least = options.atLeast ?? 0;
-  if (percentNoticed >= least) return STATUS.good;
+  if (percentNoticed >= least) return left > 0 ? STATUS.unsettled : STATUS.good;
   terminal.err.write(`${percentNoticed} % of the mistakes would be noticed, and ${least} % are asked for\n`);
   return STATUS.found;
 }

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
-import type { Doubted, InDoubt, Source } from '../core/internal.js';
+import type { Doubted, InDoubt, Seconds, Source } from '../core/internal.js';
 
 /** A policy in doubt as it is given to another core. */
 export interface InDoubtTexts {
@@ -16,17 +16,30 @@ export interface Judged {
   readonly doubted: Doubted | null;
 }
 
+/** What was judged in the time that there was. */
+export interface JudgedAll {
+  /** Those that could be written, in their order. */
+  readonly doubted: readonly Doubted[];
+  /** How many were not looked at. */
+  readonly left: number;
+}
+
 /**
- * Judges so many mistakes on all cores, and gives those that could be written in their order.
+ * Judges mistakes on all cores. Where the time is not enough, those that were judged are spread over the policy.
  *
+ * @param mistakes how many there are
+ * @param most the seconds after which no more are begun; null for no limit
  * @param tell is told how many are judged
  */
 export async function judgeAll(
   texts: InDoubtTexts,
   mistakes: number,
+  most: Seconds | null,
   tell: (judged: number) => void,
-): Promise<Doubted[]> {
+): Promise<JudgedAll> {
   const found: (Doubted | null)[] = Array.from({ length: mistakes }, () => null);
+  const order = most === null ? found.map((_, index) => index) : spreadOver(mistakes);
+  const until = most === null ? Infinity : Date.now() + most * 1000;
   let [next, done] = [0, 0];
   const workers = Array.from(
     { length: Math.max(1, Math.min(availableParallelism(), mistakes)) },
@@ -38,8 +51,13 @@ export async function judgeAll(
         (worker) =>
           new Promise<void>((settle, fail) => {
             const ask = () => {
-              if (next < mistakes) worker.postMessage(next++);
-              else settle();
+              const index = Date.now() < until ? order[next] : undefined;
+              if (index === undefined) {
+                settle();
+                return;
+              }
+              next += 1;
+              worker.postMessage(index);
             };
             worker.on('message', ({ index, doubted }: Judged) => {
               found[index] = doubted;
@@ -54,5 +72,11 @@ export async function judgeAll(
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
   }
-  return found.filter((each) => each !== null);
+  return { doubted: found.filter((each) => each !== null), left: mistakes - done };
+}
+
+/** All numbers below a limit, any first few of them spread evenly: each the golden ratio further round. */
+function spreadOver(limit: number): number[] {
+  const place = (index: number) => (index * 0.618_033_988_75) % 1;
+  return Array.from({ length: limit }, (_, index) => index).sort((a, b) => place(a) - place(b));
 }

@@ -35,7 +35,7 @@ export function withWorkOptions(command: Command): Command {
     .option('--no-cache', 'keep no results, and use none');
 }
 
-function readDuration(text: string): Seconds {
+export function readDuration(text: string): Seconds {
   const seconds = parseDuration(text);
   if (typeof seconds === 'string' || seconds === 0) {
     throw new InvalidArgumentError('give a duration such as 30s or 5m');

@@ -50,6 +50,14 @@ describe('cavrin doubt', () => {
     expect(place.run(['doubt', join(HARBOUR, 'cavrin.yaml'), '--at-least', '95%', '--quiet']).status).toBe(0);
   });
 
+  test('looks at so many as there is time for, and says how many are left', () => {
+    const { status, out } = place.run(['doubt', join(HARBOUR, 'cavrin.yaml'), '--most-time', '1s']);
+    expect([status, out]).toEqual([
+      3,
+      expect.stringMatching(/\n\d+ changes more were not looked at in time\n/),
+    ]);
+  });
+
   test('has a table watch too, fails below a share, and is short in a review', () => {
     expect(place.run(['grid', '--save', 'agreed.csv']).status).toBe(0);
     const { out } = place.run(['doubt', '--against', 'agreed.csv', '--format', 'markdown']);

@@ -136,8 +136,29 @@ export function reasonsMeter(policy: Policy): Meter {
 const asks = (policy: Policy, isAsked: (audience: SomeVisitors) => boolean) =>
   statedAudiences(policy).some(({ audience }) => audience.who === 'some' && isAsked(audience));
 
+function hasLogins({ logins, accounts }: Policy): boolean {
+  return logins.length > 0 && accounts.size > 0;
+}
+
+/** Whether there is anything that is not for everyone, nor for guests. */
+function isClosedSomewhere(policy: Policy): boolean {
+  const isClosed = ({ who }: Audience) => who !== 'everyone' && who !== 'guests';
+  const { pages, otherwise } = policy;
+  return (
+    statedAudiences(policy).some(({ audience, at }) => at[0] !== 'otherwise' && isClosed(audience)) ||
+    (isClosed(otherwise) &&
+      pages.some(({ audiences }) => audiences.read === null || audiences.write === null))
+  );
+}
+
 /** Whether what a policy says can lead to a reason, where not every policy can. */
 const COMES_ABOUT: Readonly<Partial<Record<Reason, (policy: Policy) => boolean>>> = {
+  guest: (policy) => isClosedSomewhere(policy),
+  'guests-only': (policy) =>
+    hasLogins(policy) && statedAudiences(policy).some(({ audience }) => audience.who === 'guests'),
+  role: (policy) => hasLogins(policy) && asks(policy, () => true),
+  suspended: hasLogins,
+  'account-gone': hasLogins,
   'not-owner': (policy) => asks(policy, ({ account }) => account !== null),
   'stale-login': (policy) => asks(policy, ({ loginWithin }) => loginWithin !== null),
   'joined-long-ago': (policy) => asks(policy, ({ joinedWithin }) => joinedWithin !== null),

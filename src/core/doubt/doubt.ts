@@ -10,6 +10,7 @@ import { stageOf, type Stage } from '../play/stage.js';
 import type { Walk } from '../steps/walk.js';
 import { playWalk } from '../walks/runner.js';
 import { readProject } from '../walks/project.js';
+import { withValue } from './edits.js';
 import { mistakesIn, type Mistake } from './mistakes.js';
 import { decidedOtherwise } from './same-decisions.js';
 import { TellingApart } from './telling-apart.js';
@@ -67,10 +68,13 @@ export class Doubt {
   }
 
   /** Puts one mistake to the test; null where nobody could write it, since the policy could not be read. */
-  judge({ what, where, at, value }: Mistake): Doubted | null {
+  judge({ what, where, at, next }: Mistake): Doubted | null {
     const { input, walkSources } = this.given;
     const said = { what, where, at };
-    const read = readProject(sourceOf(input.source.file, JSON.stringify(value)), walkSources);
+    const read = readProject(
+      sourceOf(input.source.file, JSON.stringify(withValue(input.value, at, next))),
+      walkSources,
+    );
     if (read.policy === null || read.input === null) return null;
     // What the walks name may be gone with it: that is told when they are read.
     if (read.diagnostics.length > 0) return { ...said, by: ['check'], shows: null, isSame: false };

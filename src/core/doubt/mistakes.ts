@@ -1,7 +1,7 @@
 import type { Policy } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { formatDuration, parseDuration } from '../time/duration.js';
-import { nodesOf, valueAt, withValue, type Plain } from './edits.js';
+import { nodesOf, valueAt, type Plain } from './edits.js';
 
 /** One place of a policy put otherwise, as people get it wrong. */
 export interface Mistake {
@@ -10,8 +10,8 @@ export interface Mistake {
   /** Where, as people name it: `rules 2`, `session.idle`. */
   readonly where: string;
   readonly at: Path;
-  /** The whole policy with it, as YAML would give it. */
-  readonly value: Plain;
+  /** What stands there then; undefined for nothing. */
+  readonly next: Plain;
 }
 
 /** Sections in which nothing is to be got wrong: names, made-up people, and what looks at the policy. */
@@ -21,13 +21,13 @@ const LEFT_ALONE = new Set(['cavrin', 'app', 'origin', 'walks', 'promises', 'acc
 export function mistakesIn(policy: Policy, value: Plain): Mistake[] {
   const found: Mistake[] = [];
   // Two ways to the same text are one mistake.
-  const seen = new Set([JSON.stringify(value)]);
+  const seen = new Set<string>();
   const add = (at: Path, what: string, next: Plain) => {
-    const changed = withValue(value, at, next);
-    const text = JSON.stringify(changed);
-    if (seen.has(text)) return;
-    seen.add(text);
-    found.push({ what, where: nameOf(at), at, value: changed });
+    const text = JSON.stringify(next);
+    const key = `${JSON.stringify(at)} ${text}`;
+    if (seen.has(key) || text === JSON.stringify(valueAt(value, at))) return;
+    seen.add(key);
+    found.push({ what, where: nameOf(at), at, next });
   };
   for (const [at, here] of nodesOf(value)) {
     if (LEFT_ALONE.has(String(at[0]))) continue;

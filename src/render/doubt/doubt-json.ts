@@ -25,13 +25,19 @@ export const doubtFormat = z.strictObject({
         .nullable(),
     }),
   ),
-  totals: z.strictObject({ walks: z.int(), mistakes: z.int(), noticed: z.int(), same: z.int() }),
+  totals: z.strictObject({
+    walks: z.int(),
+    mistakes: z.int(),
+    noticed: z.int(),
+    same: z.int(),
+    left: z.int(),
+  }),
 });
 type DoubtJson = z.infer<typeof doubtFormat>;
 
 /** Every mistake, and who notices it. */
 export function doubtJson(shown: ShownDoubt): string {
-  const { app, input, judged, walks, same } = shown;
+  const { app, input, judged, walks, same, left } = shown;
   const { noticed, all } = scoreOf(shown);
   const value: DoubtJson = {
     format: 'cavrin/doubt',
@@ -48,7 +54,7 @@ export function doubtJson(shown: ShownDoubt): string {
           ? null
           : { steps: shows.steps.map(writtenWalkStep), before: shows.before, after: shows.after },
     })),
-    totals: { walks, mistakes: all, noticed, same },
+    totals: { walks, mistakes: all, noticed, same, left },
   };
   return jsonText(value);
 }

@@ -15,6 +15,8 @@ export interface ShownDoubt {
   readonly judged: readonly Doubted[];
   /** How many say the same. */
   readonly same: number;
+  /** How many changes were not looked at, since the time was over. */
+  readonly left: number;
 }
 
 /** How many mistakes somebody notices, of all that make a difference as far as that is known. */
@@ -45,7 +47,7 @@ function byWords({ judged, hasTable }: ShownDoubt): string {
 /** The score, who notices how much, and what nobody does, with what it would let happen. */
 export function doubtText(shown: ShownDoubt, look: Look): string {
   const palette = paletteOf(look);
-  const { app, input, judged, same } = shown;
+  const { app, input, judged, same, left } = shown;
   const { noticed, all } = scoreOf(shown);
   const missed = judged.filter(({ by }) => by.length === 0);
   const [told, untold] = [
@@ -64,6 +66,7 @@ export function doubtText(shown: ShownDoubt, look: Look): string {
             `${count(same, 'more change')} would say the same in other words, and ${same === 1 ? 'is' : 'are'} not counted`,
           ),
         ]),
+    ...(left === 0 ? [] : [palette.careless(`${count(left, 'change')} more were not looked at in time`)]),
   ];
   const list = (title: string, these: readonly Doubted[]) => {
     if (these.length === 0) return;

@@ -150,7 +150,10 @@ test('every walk that is proposed comes out as it says, and fails where the poli
     judgedAtAll += doubted === null || doubted.isSame ? 0 : 1;
     if (doubted === null || doubted.shows === null) continue;
     const { steps } = doubted.shows;
-    const wrong = readProject(sourceOf('cavrin.yaml', JSON.stringify(mistake.value)), []).policy;
+    const wrong = readProject(
+      sourceOf('cavrin.yaml', JSON.stringify(withValue(input.value, mistake.at, mistake.next))),
+      [],
+    ).policy;
     if (wrong === null) throw new Error('it was read before');
     const name = `${mistake.where}: ${mistake.what}`;
     expect([name, playSteps(stage, steps).passed]).toEqual([name, true]);
