@@ -1,4 +1,4 @@
-import { Command, InvalidArgumentError } from 'commander';
+import { Command } from 'commander';
 import { coverageOf, proposalsFor, stageOf } from '../core/internal.js';
 import { percentOf } from '../render/coverage/coverage-text.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
@@ -10,6 +10,7 @@ import {
   complain,
   giveOutIn,
   mustBeWritable,
+  percent,
   withFiles,
   withOutputOptions,
   writeWhole,
@@ -44,14 +45,6 @@ export function coverageCommand(terminal: Terminal, done: (status: number) => vo
       done(await cover({ folder: terminal.folder, policy, walks }, options, terminal));
     },
   );
-}
-
-/** Reads the value of `--at-least`. */
-export function percent(text: string): number {
-  const found = /^(\d{1,3}(?:\.\d{1,3})?)\s*%?$/.exec(text);
-  const value = Number(found?.[1] ?? NaN);
-  if (!(value <= 100)) throw new InvalidArgumentError('give a share such as 90%');
-  return value;
 }
 
 async function cover(

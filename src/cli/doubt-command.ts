@@ -5,13 +5,13 @@ import { scorePercent, type ShownDoubt } from '../render/doubt/doubt-text.js';
 import { DOUBT_FORMATS } from '../render/formats.js';
 import { count } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
-import { percent } from './coverage-command.js';
 import { judgeAll } from './doubt-jobs.js';
 import { readText, readTexts, type Request } from './files.js';
 import {
   complain,
   giveOutIn,
   mustBeWritable,
+  percent,
   withFiles,
   withOutputOptions,
   writeWhole,

@@ -59,6 +59,14 @@ export function numberWithin(least: number, most: number): (text: string) => num
   };
 }
 
+/** Reads the value of an option that is a share of a whole: `90%`, or `90`. */
+export function percent(text: string): number {
+  const found = /^(\d{1,3}(?:\.\d{1,3})?)\s*%?$/.exec(text);
+  const value = Number(found?.[1] ?? NaN);
+  if (!(value <= 100)) throw new InvalidArgumentError('give a share such as 90%');
+  return value;
+}
+
 /** Declares the policy that a command reads. */
 export function withPolicy(command: Command): Command {
   return command.argument(

@@ -15,6 +15,7 @@ import { withWalk } from '../render/walk-yaml.js';
 import { whyText } from '../render/why-text.js';
 import { readText } from './files.js';
 import { writeWhole } from './output.js';
+import { CannotWrite, reasonOf } from './status.js';
 import type { Terminal } from './terminal.js';
 import { ASKED, askedBy, type Asked } from './try-words.js';
 import {
@@ -164,8 +165,14 @@ function saved(name: string, tried: Tried, into: string, terminal: Terminal): Re
       hint: 'name another file with --into',
     };
   }
-  if (!existsSync(dirname(path))) mkdirSync(dirname(path));
-  writeWhole(into, after.text, terminal);
+  try {
+    mkdirSync(dirname(path), { recursive: true });
+    writeWhole(into, after.text, terminal);
+  } catch (error) {
+    // What was tried is not lost with it.
+    const reason = error instanceof CannotWrite ? error.message : `cannot write ${into}: ${reasonOf(error)}`;
+    return { wrong: reason, hint: 'nothing was saved' };
+  }
   return {
     tried,
     shown: `wrote ${name} to ${into}: ${steps.length === 1 ? '1 step' : `${steps.length} steps`}\n`,

@@ -71,7 +71,7 @@ class Prompt {
   constructor(
     private readonly request: Request,
     private tried: Tried,
-    private text: string,
+    private text: string | null,
     private readonly answering: Answering,
   ) {}
 
@@ -149,6 +149,8 @@ class Prompt {
     const fresh = nothingTried(project);
     const after = withSteps(fresh, this.tried.written);
     if ('wrong' in after) {
+      // It is looked at again with the next line: then the step may be taken back.
+      this.text = null;
       terminal.err.write(
         `the policy has changed, and a step does not go with it: ${printable(after.wrong)}; undo leads back\n`,
       );

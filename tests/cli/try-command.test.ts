@@ -110,6 +110,16 @@ describe('steps from a pipe', () => {
     expect(run.err.startsWith(err) ? err : run.err).toBe(err);
   });
 
+  test('are saved into folders that are made for it, and not lost where nothing can be written', () => {
+    expect(place.run(['try', '--into', 'a/b/c.yaml'], { input: 'visit /\nsave x' }).status).toBe(0);
+    expect(place.read('a/b/c.yaml')).toContain('- name: x');
+    place.put('file', '');
+    expect(place.run(['try', '--into', 'file/x.yaml'], { input: 'visit /\nsave x' })).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/^standard input:2: cannot (?:write|read) file\/x\.yaml: .*\n$/) as string,
+    });
+  });
+
   test('have no other use for standard input, and a file of another form is left alone', () => {
     expect(place.run(['try', '-'])).toMatchObject({
       status: 2,

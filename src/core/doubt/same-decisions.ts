@@ -1,3 +1,4 @@
+import { endpointsOf } from '../app/endpoints.js';
 import { endsOf, SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
@@ -118,6 +119,7 @@ function patternsOf({ app }: Stage, policy: Policy): Pattern[] {
     ...rules.flatMap(({ patterns }) => patterns),
     ...barriers.flatMap(({ lets }) => lets),
     ...(impersonation?.not ?? []),
+    ...endpointsOf(policy).map(({ pattern }) => pattern),
   ];
   return all.map((pattern) => app.router.folded(pattern));
 }

@@ -1,9 +1,8 @@
 import { isActedFor, mayAct } from '../../app/acting.js';
-import { isSafe } from '../../http/messages.js';
 import type { Account, Policy } from '../../language/policy.js';
 import { sampleAddress } from '../../paths/coverage.js';
 import type { Stage } from '../../play/stage.js';
-import { entering, wait, type Scenario } from './scenario.js';
+import { apiPages, entering, wait, writingMethod, type Scenario } from './scenario.js';
 
 export function providerScenarios({ providers }: Policy): Scenario[] {
   return providers.flatMap(({ name, knows, session }) => {
@@ -26,7 +25,7 @@ export function providerScenarios({ providers }: Policy): Scenario[] {
 }
 
 export function machineScenarios(stage: Stage): Scenario[] {
-  const { policy, router } = stage.app;
+  const { policy } = stage.app;
   const rules = policy.apiKeys;
   if (rules === null) return [];
   const { life, overlap } = rules;
@@ -34,21 +33,15 @@ export function machineScenarios(stage: Stage): Scenario[] {
     .filter(({ key }) => key)
     .flatMap(({ name }) => {
       const by = (line: string, which = 'the key') => `${line} by ${which} of ${name}`;
-      const [some = 'send GET /'] = policy.pages
-        .filter(
-          ({ pattern }) =>
-            router.find(
-              'GET',
-              sampleAddress(pattern, () => 'x'),
-            )?.kind === 'api',
-        )
-        .map(({ pattern }) => `send GET ${sampleAddress(pattern, () => 'x')}`);
+      const [some = 'send GET /'] = apiPages(stage).map(
+        ({ pattern }) => `send GET ${sampleAddress(pattern, () => 'x')}`,
+      );
       return [
         {
           name: `the machine ${name} asks for pages`,
-          lines: policy.pages.flatMap(({ pattern, answers }) => {
-            const address = sampleAddress(pattern, () => 'x');
-            const method = answers === null ? 'POST' : answers.find((each) => !isSafe(each));
+          lines: policy.pages.flatMap((page) => {
+            const address = sampleAddress(page.pattern, () => 'x');
+            const method = writingMethod(page);
             return [
               by(`send GET ${address}`),
               ...(method === undefined ? [] : [by(`send ${method} ${address}`)]),

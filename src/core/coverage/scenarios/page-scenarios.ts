@@ -5,27 +5,21 @@ import { endsOf } from '../../http/client-address.js';
 import type { Account } from '../../language/policy.js';
 import { sampleAddress } from '../../paths/coverage.js';
 import type { Stage } from '../../play/stage.js';
-import { addressesOf, entering, pagesAsked, type Scenario } from './scenario.js';
+import { addressesOf, apiPages, entering, pagesAsked, writingMethod, type Scenario } from './scenario.js';
 
 /** Everything that can be asked for, and written to, by one person. */
 export function pageScenarios(stage: Stage, person: Account | null): Scenario[] {
-  const { policy, router } = stage.app;
+  const { policy } = stage.app;
   const who = person?.name ?? 'a guest';
   const start = person === null ? [] : entering(policy, person);
   const reads = policy.pages.flatMap((page) =>
     (page.answers?.some(isSafe) ?? true) ? addressesOf(stage, person, page).map((at) => `visit ${at}`) : [],
   );
-  const calls = policy.pages
-    .filter(
-      ({ pattern }) =>
-        router.find(
-          'GET',
-          sampleAddress(pattern, () => 'x'),
-        )?.kind === 'api',
-    )
-    .flatMap((page) => addressesOf(stage, person, page).map((at) => `send GET ${at}`));
+  const calls = apiPages(stage).flatMap((page) =>
+    addressesOf(stage, person, page).map((at) => `send GET ${at}`),
+  );
   const writes = policy.pages.flatMap((page) => {
-    const method = page.answers === null ? 'POST' : page.answers.find((each) => !isSafe(each));
+    const method = writingMethod(page);
     return method === undefined
       ? []
       : addressesOf(stage, person, page)

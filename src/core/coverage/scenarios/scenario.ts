@@ -2,6 +2,7 @@ import { ownAddress } from '../../app/classes.js';
 import { GUEST } from '../../app/identify.js';
 import { admit } from '../../app/admit.js';
 import { SOME_CLIENT } from '../../http/client-address.js';
+import { isSafe, type Method } from '../../http/messages.js';
 import type { Account, Kind, Page, Policy } from '../../language/policy.js';
 import { sampleAddress } from '../../paths/coverage.js';
 import type { Stage } from '../../play/stage.js';
@@ -67,4 +68,15 @@ export function pagesAsked(stage: Stage, person: Account): string[] {
       .slice(0, 1)
       .map((at) => `visit ${at}`),
   );
+}
+
+/** The pages that are for script. */
+export function apiPages({ app: { policy, router } }: Stage): Page[] {
+  const at = ({ pattern }: Page) => sampleAddress(pattern, () => 'x');
+  return policy.pages.filter((page) => router.find('GET', at(page))?.kind === 'api');
+}
+
+/** A method by which a page is written to; undefined where it answers none. */
+export function writingMethod({ answers }: Page): Method | undefined {
+  return answers === null ? 'POST' : answers.find((each) => !isSafe(each));
 }
