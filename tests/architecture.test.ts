@@ -23,11 +23,12 @@ const ALLOWED: Record<string, RegExp> = {
     /^src\/(core\/(browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,
   'src/stand-in': /^(src\/core\/internal\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
   'src/cli':
-    /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/draw\/index\.js|src\/editor\/index\.js|src\/stand-in\/server\.js|src\/live\/index\.js|node:|chokidar$|commander$|supports-hyperlinks$)/,
+    /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/draw\/index\.js|src\/editor\/index\.js|src\/stand-in\/server\.js|src\/live\/index\.js|src\/sources\/index\.js|node:|chokidar$|commander$|supports-hyperlinks$)/,
   'src/editor':
     /^(src\/core\/internal\.js|src\/render\/|src\/editor\/|yaml$|vscode-languageserver(\/node|-textdocument)$)/,
   'src/draw':
     /^(src\/core\/internal\.js|src\/render\/|src\/draw\/|node:(fs|path)$|vega$|@hpcc-js\/wasm-graphviz$|@resvg\/resvg-wasm$)/,
+  'src/sources': /^(src\/core\/internal\.js|src\/sources\/|jose$|saxes$|yaml$|zod$)/,
   'src/live': /^(src\/core\/internal\.js|src\/live\/|node:|cheerio$|playwright-core$)/,
 };
 
@@ -72,6 +73,7 @@ const LADDERS: Record<string, readonly string[]> = {
       'overview',
       'coverage',
       'doubt',
+      'draft',
       'diff',
       'library',
     ],

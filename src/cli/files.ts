@@ -129,8 +129,14 @@ function namesIn(name: string, folder: string, faults: Diagnostic[]): string[] {
  * Reads one file; gives what is wrong with it where it cannot be read.
  *
  * @param isFound whether nobody named it: then it must be a plain file, while a pipe can be named
+ * @param most how many bytes it may hold
  */
-export function readText(file: string, folder: string, isFound: boolean): Source | Diagnostic {
+export function readText(
+  file: string,
+  folder: string,
+  isFound: boolean,
+  most: number = LIMITS.bytes,
+): Source | Diagnostic {
   try {
     const path = file === '-' ? null : resolve(folder, file);
     if (path !== null) {
@@ -139,10 +145,10 @@ export function readText(file: string, folder: string, isFound: boolean): Source
       if (stat.isDirectory()) return problem('is-folder', { file }, null);
       if (!stat.isFile() && (isFound || !stat.isFIFO())) return problem('special-file', { file }, null);
       // Judged before reading, so that a huge file costs nothing.
-      if (stat.size > LIMITS.bytes) return tooLarge(file);
+      if (stat.size > most) return tooLarge(file, most);
     }
-    const bytes = readAtMost(path, LIMITS.bytes);
-    if (bytes === null) return tooLarge(file);
+    const bytes = readAtMost(path, most);
+    if (bytes === null) return tooLarge(file, most);
     if (bytes.includes(0)) return problem('not-text', { file }, null);
     return sourceOf(file, new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch (error) {
@@ -183,7 +189,8 @@ function readSome(descriptor: number, into: Buffer): number {
   }
 }
 
-function tooLarge(file: string): Diagnostic {
+function tooLarge(file: string, most: number): Diagnostic {
+  const code = most === LIMITS.bytes ? 'too-large' : 'source-too-large';
   const empty = sourceOf(file, '');
-  return problem('too-large', { mebibytes: LIMITS.bytes / 1024 / 1024 }, { source: empty, start: 0, end: 0 });
+  return problem(code, { mebibytes: most / 1024 / 1024 }, { source: empty, start: 0, end: 0 });
 }

@@ -55,6 +55,7 @@ async function addCommands(
 ): Promise<void> {
   const modules = await Promise.all([
     import('./init-command.js').then((module) => module.initCommand),
+    import('./draft-command.js').then((module) => module.draftCommand),
     import('./check-command.js').then((module) => module.checkCommand),
     import('./walk-command.js').then((module) => module.walkCommand),
     import('./try-command.js').then((module) => module.tryCommand),

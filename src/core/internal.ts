@@ -8,6 +8,7 @@ export type { Account, Login, Policy } from './language/policy.js';
 export { lineText, positionOf, sourceOf, type Place, type Source } from './language/source.js';
 export type { Path, YamlText } from './language/yaml-text.js';
 export { problem } from './language/problems.js';
+export { guessesIn, type Guess } from './language/guesses.js';
 export { isWritten, LIMITS } from './language/yaml-text.js';
 export { loadProject, readProject } from './walks/project.js';
 export { loadRegularLanguages } from './paths/regular-language.js';
@@ -111,7 +112,9 @@ export {
 export { explainRequest, type Explained } from './why/explain-request.js';
 export type { Change, Step as ChangeStep } from './why/changes.js';
 export { readRequestLine } from './why/request-line.js';
-export { isSafe, METHODS, type Method } from './http/messages.js';
+export { isMethod, isSafe, METHODS, type Method } from './http/messages.js';
+export { parseCookieDate } from './http/cookie-date.js';
+export { membersIn } from './draft/tokens-found.js';
 export { parseNetwork, SOME_CLIENT } from './http/client-address.js';
 export { STAND_IN_COOKIE } from './language/name-reader.js';
 export { jsonSchemaOf } from './walks/json-schema.js';
@@ -180,3 +183,20 @@ export {
 } from './real-app/live-result.js';
 export { driversFor, type Driver } from './real-app/drivers.js';
 export { slackened } from './real-app/real-time.js';
+export { draftOf } from './draft/draft.js';
+export {
+  hasLines,
+  type Draft,
+  type DraftedWalk,
+  type Line as DraftedLine,
+  type Section as DraftedSection,
+} from './draft/drafted.js';
+export type {
+  DescribedAccess,
+  DescribedRequest,
+  DescribedScheme,
+  Description,
+  Evidence,
+  Exchange as RecordedExchange,
+  Recording,
+} from './draft/evidence.js';

@@ -19,6 +19,8 @@ import { diffJson } from './diff/diff-json.js';
 import { diffMarkdown } from './diff/diff-markdown.js';
 import { diffText } from './diff/diff-text.js';
 import type { Compared } from './diff/diff-words.js';
+import { draftJson } from './draft/draft-json.js';
+import { draftSummary, type DraftLook, type ShownDraft } from './draft/draft-text.js';
 import { doubtJson } from './doubt/doubt-json.js';
 import { doubtMarkdown, doubtText, type ShownDoubt } from './doubt/doubt-text.js';
 import { findingsJson } from './findings-json.js';
@@ -148,6 +150,11 @@ export const WHY_FORMATS: Formats<ShownRequest, WhyLook> = [
   { ...json('`cavrin/why`'), write: ({ explained, who, input }) => whyJson(explained, who, input) },
 ];
 
+export const DRAFT_FORMATS: Formats<ShownDraft, DraftLook> = [
+  { name: 'text', is: 'what was written and guessed, and what comes out otherwise', write: draftSummary },
+  { ...json('`cavrin/draft`'), write: draftJson },
+];
+
 export const COVERAGE_FORMATS: Formats<ShownCoverage> = [
   { name: 'text', is: 'a table of counts, and what no walk touches', write: coverageText },
   { ...json('`cavrin/coverage`'), write: coverageJson },
@@ -181,6 +188,7 @@ export const LIVE_FORMATS: Formats<ShownRun, LiveLook> = [
 
 /** The forms of every command, as docs/json.md lists them. */
 export const FORMATS_OF = {
+  draft: DRAFT_FORMATS,
   check: CHECK_FORMATS,
   walk: WALK_FORMATS,
   grid: GRID_FORMATS,

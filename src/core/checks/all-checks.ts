@@ -27,6 +27,7 @@ import { expectationImpossible } from './expectation-impossible.js';
 import { expressionPastSegment } from './expression-past-segment.js';
 import { graceTooLong } from './grace-too-long.js';
 import { guardedInBrowserOnly } from './guarded-in-browser-only.js';
+import { guessUndecided } from './guess-undecided.js';
 import { guestsOnlyReturns } from './guests-only-returns.js';
 import { hostOpensEverything } from './host-opens-everything.js';
 import { idleNeverReached } from './idle-never-reached.js';
@@ -230,4 +231,5 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   walkNameRepeated,
   stepAssertsNothing,
   expectationImpossible,
+  guessUndecided,
 ]);

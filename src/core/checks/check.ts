@@ -1,4 +1,5 @@
 import type { Severity } from '../language/diagnostic.js';
+import type { Place } from '../language/source.js';
 import type { Path, YamlText } from '../language/yaml-text.js';
 import type { Facts } from './facts.js';
 
@@ -21,6 +22,8 @@ export interface CheckMeta {
 export interface Finding<Params> {
   /** The place of the policy to point at, or of `input` where that is given. */
   readonly at: Path;
+  /** Where it stands, where that is no value: a comment. */
+  readonly place?: Place;
   /** The file of walks that it stands in. */
   readonly input?: YamlText;
   readonly params: Params;

@@ -12,6 +12,7 @@ import { FixedClock, instantOf } from '../time/clock.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import type { Account, Page, Placed, Policy, Rule, StatedAudience } from '../language/policy.js';
+import type { Guess } from '../language/guesses.js';
 import { factsAsked, statedAudiences } from '../language/stated.js';
 import type { CookieRules } from '../http/cookies.js';
 import type { Audience } from '../vocabulary/audience.js';
@@ -76,6 +77,7 @@ export class Facts {
   constructor(
     readonly policy: Policy,
     readonly walks: readonly Walk[] = [],
+    readonly guesses: readonly Guess[] = [],
   ) {
     this.stage = stageOf(policy);
   }

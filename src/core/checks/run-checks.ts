@@ -1,6 +1,7 @@
 import { Capped } from '../language/capped.js';
 import type { Diagnostic } from '../language/diagnostic.js';
 import type { Policy } from '../language/policy.js';
+import { guessesIn } from '../language/guesses.js';
 import { problem } from '../language/problems.js';
 import { clipped, nearest } from '../language/suggestions.js';
 import type { YamlText } from '../language/yaml-text.js';
@@ -16,7 +17,7 @@ export function runChecks(
   walks: readonly Walk[] = [],
   checks: readonly AnyCheck[] = ALL_CHECKS,
 ): Diagnostic[] {
-  const facts = new Facts(policy, walks);
+  const facts = new Facts(policy, walks, guessesIn(input));
   const found = checks.flatMap((check) => runCheck(check, facts, input));
   const accepted = new Set(policy.accepted.map((entry) => entry.check));
   const told = [...found.filter(({ code }) => !accepted.has(code)), ...idleAcceptances(policy, found, input)];
@@ -37,7 +38,7 @@ function runCheck(check: AnyCheck, facts: Facts, input: YamlText): Diagnostic[] 
         code,
         severity,
         message: clipped(message),
-        place: (finding.input ?? input).placeOf(finding.at),
+        place: finding.place ?? (finding.input ?? input).placeOf(finding.at),
         related,
         hint: mend,
         ...(finding.shownBy === undefined ? {} : { shownBy: finding.shownBy }),

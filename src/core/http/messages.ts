@@ -5,6 +5,11 @@ import type { Audience } from '../vocabulary/audience.js';
 export const METHODS = ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
 export type Method = (typeof METHODS)[number];
 
+/** Whether a text is a request method of the language. */
+export function isMethod(text: string): text is Method {
+  return (METHODS as readonly string[]).includes(text);
+}
+
 /** Whether a method only reads (RFC 9110 §9.2.1). */
 export function isSafe(method: Method): boolean {
   return method === 'GET' || method === 'HEAD' || method === 'OPTIONS';

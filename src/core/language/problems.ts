@@ -47,6 +47,11 @@ export const PROBLEMS = {
     `the file is larger than ${p.mebibytes} MiB`,
     'split the walks into files of their own',
   ],
+  'source-too-large': (p: { mebibytes: number }): Saying => [
+    `the file is larger than ${p.mebibytes} MiB`,
+    'record less at a time, or leave out what is not of the app',
+  ],
+  'bad-source': (p: { problem: string; remedy: string }): Saying => [p.problem, p.remedy],
   'control-character': (p: { code: number }): Saying => [
     `the control character U+${p.code.toString(16).toUpperCase().padStart(4, '0')} is not allowed in YAML`,
     'delete it, or write it as an escape in a double-quoted text',

@@ -14,6 +14,12 @@ const part = (audience: string, write: string) =>
 /** Tenants, parts and flags. */
 export const NEWER_CASES: typeof CASES = [
   [
+    'guess-undecided',
+    { more: "flags: {} # guess: whether there are any; '#' or not" },
+    "this is guessed: whether there are any; '#' or not",
+    { more: "flags: {} # guessed once, and decided\nbarriers: [] # a text: '# guess: no'" },
+  ],
+  [
     'flag-unused',
     { more: 'flags: { sale: off }' },
     'nothing asks how the flag sale stands',

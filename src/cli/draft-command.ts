@@ -1,0 +1,100 @@
+import { basename, dirname, join } from 'node:path';
+import { Command } from 'commander';
+import {
+  draftOf,
+  guessesIn,
+  loadProject,
+  playWalk,
+  sourceOf,
+  stageOf,
+  type Draft,
+  type Evidence,
+} from '../core/internal.js';
+import { draftText } from '../render/draft/policy-text.js';
+import { DRAFT_FORMATS } from '../render/formats.js';
+import { otherwiseIn, type ShownDraft } from '../render/draft/draft-text.js';
+import { wordedWalksYaml } from '../render/walk-yaml.js';
+import { namedHar, readSources, type NamedSources } from './draft-sources.js';
+import { writeNew } from './new-files.js';
+import { complain, giveOutIn, withOutputOptions, type OutputOptions } from './output.js';
+import { Refused, STATUS } from './status.js';
+import { lookOf, type Terminal } from './terminal.js';
+
+interface DraftOptions extends OutputOptions, NamedSources {
+  readonly into?: string;
+}
+
+/** `cavrin draft`. */
+export function draftCommand(terminal: Terminal, done: (status: number) => void): Command {
+  const command = new Command('draft')
+    .summary('write a first policy from descriptions, recordings or a running app')
+    .description(
+      'Drafts a policy from what there is: a description of an api, what browsers recorded while people used the app, a sitemap, a list of ' +
+        'routes. Writes cavrin.yaml, and for recordings walks/recorded.yaml, which replays them; never over files that are there. What is ' +
+        'guessed has a comment, which cavrin check tells of. Passwords and tokens are never written down.\n' +
+        'Exit status: 0 drafted, 1 a recorded walk comes out otherwise on the draft, 2 a source is wrong.',
+    )
+    .argument('[folder]', 'where to write the files (default: here)')
+    .option('--openapi <file...>', 'descriptions in OpenAPI 3.0 or 3.1, YAML or JSON')
+    .option(
+      '--har <person=file>',
+      'a HAR recording, and whose: ines=ines.har, guest=guest.har; once for each',
+      namedHar,
+    )
+    .option('--sitemap <file...>', 'sitemaps: pages that are for everyone')
+    .option('--routes <file...>', 'lists of routes, one a line: GET /ledger');
+  return withOutputOptions(command, 'show only what went wrong', DRAFT_FORMATS).action(
+    async (folder: string | undefined, options: DraftOptions) => {
+      done(await draft(folder ?? '.', options, terminal));
+    },
+  );
+}
+
+async function draft(folder: string, options: DraftOptions, terminal: Terminal): Promise<number> {
+  const from = namesOf(options);
+  if (from.length === 0) {
+    throw new Refused('draft needs something to draft from: --openapi, --har, --sitemap or --routes');
+  }
+  const evidence = await readSources(options, terminal.folder);
+  if ('faults' in evidence) return complain(evidence.faults, DRAFT_FORMATS, options, terminal);
+  const shown = await drafted(evidence, from, join(folder, 'cavrin.yaml'));
+  writeNew(shown.files, terminal);
+  const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
+  giveOutIn(DRAFT_FORMATS, shown, look, options, terminal);
+  return shown.faults.length > 0 || otherwiseIn(shown.results).length > 0 ? STATUS.found : STATUS.good;
+}
+
+function namesOf({ openapi = [], har = [], sitemap = [], routes = [] }: NamedSources): string[] {
+  return [...openapi, ...har.map(({ file }) => file), ...sitemap, ...routes];
+}
+
+/** The draft as texts, read back, with its walks played. */
+async function drafted(evidence: Evidence, from: readonly string[], file: string): Promise<ShownDraft> {
+  const draft: Draft = draftOf(evidence);
+  const policy = sourceOf(
+    file,
+    draftText(
+      draft,
+      from.map((each) => basename(each)),
+    ),
+  );
+  const walks =
+    draft.walks.length === 0
+      ? null
+      : sourceOf(join(dirname(file), 'walks', 'recorded.yaml'), walksText(draft));
+  const project = await loadProject(policy, walks === null ? [] : [walks]);
+  const stage = project.policy === null ? null : stageOf(project.policy);
+  return {
+    files: [policy, ...(walks === null ? [] : [walks])].map((each) => ({ name: each.file, text: each.text })),
+    pages: project.policy?.pages.length ?? 0,
+    accounts: project.policy?.accounts.size ?? 0,
+    faults: project.diagnostics,
+    guesses: guessesIn({ source: policy }),
+    notes: draft.notes,
+    results: stage === null ? [] : project.walks.map((walk) => playWalk(stage, walk)),
+  };
+}
+
+function walksText({ walks }: Draft): string {
+  return wordedWalksYaml(walks, ['What was recorded, to be replayed: each step with what came of it.']);
+}

@@ -1,0 +1,95 @@
+import { matches, parsePattern, segmentsOf, type Pattern } from '../paths/pattern.js';
+import { normalisePath } from '../paths/normalise.js';
+
+/** Segments that name one of many: numbers, keys and long random texts. */
+const ONE_OF_MANY =
+  /^(?:\d+|[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|[0-9a-f]{16,}|(?=[^/]*\d)[\w~-]{20,})$/i;
+
+/** Long random texts are secrets, as those of links that were sent by mail. */
+const SECRET = /^(?=[^/]*\d)[\w~-]{20,}$/;
+
+/** The parameters of a pattern, with their colons. */
+export function parametersIn(pattern: string): readonly string[] {
+  return pattern.match(/:[A-Za-z][\w-]*/g) ?? [];
+}
+
+/** Turns addresses that were asked for into patterns of the language, with the help of the patterns that are described. */
+export class Addresses {
+  private readonly described: readonly Pattern[];
+  private readonly known = new Map<string, string>();
+
+  /**
+   * @param described patterns that a description has
+   * @param people what people are called in the policy, by what they log in as
+   */
+  constructor(
+    described: readonly string[],
+    private readonly people: ReadonlyMap<string, string>,
+  ) {
+    this.described = described
+      .map(parsePattern)
+      .filter((pattern) => typeof pattern !== 'string')
+      .sort((one, other) => openness(one) - openness(other));
+  }
+
+  /** The pattern of a path; null for one that no policy can have. */
+  patternOf(path: string): string | null {
+    const known = this.known.get(path);
+    if (known !== undefined) return known;
+    const normal = normalisePath(path);
+    if (normal === null) return null;
+    const segments = segmentsOf(normal.replace(/(?<=.)\/$/, ''));
+    const found =
+      this.described.find((pattern) => matches(pattern, segments))?.text ?? this.guessed(segments);
+    if (typeof parsePattern(found) === 'string' || isKept(found)) return null;
+    this.known.set(path, found);
+    return found;
+  }
+
+  /** Whether a pattern stands for more than the addresses that were seen. */
+  isGuessed(pattern: string): boolean {
+    return pattern.includes('/:') && !this.described.some(({ text }) => text === pattern);
+  }
+
+  /** An address as it may be written down: names of people and secrets are others, and queries are left out. */
+  safe(path: string): string {
+    const parts = path.split('/').map((part) => {
+      const name = this.people.get(decoded(part));
+      if (name !== undefined) return encodeURIComponent(name);
+      return SECRET.test(part) ? 'made-up-0' : part;
+    });
+    return parts.join('/');
+  }
+
+  private guessed(segments: readonly string[]): string {
+    const used = new Map<string, number>();
+    const named = (name: string) => {
+      const count = (used.get(name) ?? 0) + 1;
+      used.set(name, count);
+      return `:${name}${count === 1 ? '' : count}`;
+    };
+    const parts = segments.map((segment) => {
+      if (this.people.has(decoded(segment))) return named('account');
+      if (ONE_OF_MANY.test(segment)) return named('id');
+      return segment.includes('*') || segment.startsWith(':') ? '*' : segment;
+    });
+    return `/${parts.join('/')}`;
+  }
+}
+
+function openness({ segments, tail }: Pattern): number {
+  return segments.filter(({ kind }) => kind !== 'literal').length + (tail ? 100 : 0);
+}
+
+/** Addresses that the stand-in keeps for itself. */
+function isKept(pattern: string): boolean {
+  return /^\/-(?:\/|$)/.test(pattern) || pattern === '/.well-known/jwks.json';
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}

@@ -1,0 +1,159 @@
+import type { Draft, Line, Plain, Section } from './drafted.js';
+import type { DescribedScheme, Evidence } from './evidence.js';
+import { landingSection } from './landing-drafted.js';
+import { loginSections } from './login-drafted.js';
+import { draftedPages, type DraftedPages } from './pages-drafted.js';
+import { cookieSections } from './session-drafted.js';
+import { understand, type Understood } from './story.js';
+import { recordedWalks } from './walks-recorded.js';
+import { waysIn } from './ways-found.js';
+
+/** A first policy from what recordings, descriptions and lists say. What they do not say is left out, or guessed and marked so. */
+export function draftOf(evidence: Evidence): Draft {
+  const understood = understand(evidence);
+  const pages = draftedPages(understood, evidence);
+  const ways = waysIn(understood);
+  const landing = landingSection(understood, ways, pages.roles);
+  const schemes = evidence.descriptions.flatMap((each) => each.schemes);
+  const sections: (Section | null)[] = [
+    { key: 'cavrin', value: 1 },
+    appSection(evidence, understood),
+    originSection(understood),
+    rolesSection(pages),
+    accountsSection(understood, pages, schemes),
+    { key: 'pages', value: { lines: pages.lines } },
+    refusalsSection(understood, pages),
+    ...loginSections(understood, ways, evidence),
+    landing,
+    ...cookieSections(understood, ways, schemes),
+  ];
+  const walks = recordedWalks(understood, pages.seen);
+  return {
+    sections: sections.filter((section) => section !== null),
+    walks,
+    notes: [...evidence.descriptions.flatMap(({ notes }) => notes), ...notesOn(evidence, understood)],
+  };
+}
+
+function appSection({ descriptions }: Evidence, { origin }: Understood): Section {
+  const named = descriptions.find(({ app }) => app !== null)?.app ?? null;
+  if (named !== null) return { key: 'app', value: named };
+  const host = origin?.replace(/^[a-z]+:\/\//, '').replace(/:\d+$/, '') ?? 'My app';
+  return { key: 'app', value: host, guess: 'its name is not in the source' };
+}
+
+function originSection({ origin }: Understood): Section {
+  return origin === null
+    ? { key: 'origin', value: 'https://app.example', guess: 'where it is found is not in the source' }
+    : { key: 'origin', value: origin };
+}
+
+function rolesSection({ roles, scopes }: DraftedPages): Section | null {
+  const lines: Line[] = [
+    ...roles.all.map(({ name, holders }) => ({
+      key: name,
+      value: [],
+      guess:
+        holders.length === 0
+          ? 'its name; nobody who was recorded holds it'
+          : `its name, made up for ${holders.join(', ')}`,
+    })),
+    ...scopes.map((name) => ({ key: name, value: [], seen: 'a scope of the description' })),
+  ];
+  return lines.length === 0 ? null : { key: 'roles', value: { lines } };
+}
+
+function accountsSection(
+  { people }: Understood,
+  { roles, scopes }: DraftedPages,
+  schemes: readonly DescribedScheme[],
+): Section | null {
+  const lines: Line[] = people.map((person) => {
+    const held = roles.all.filter(({ holders }) => holders.includes(person)).map(({ name }) => name);
+    return { key: person, value: { password: `${person}-1`, ...(held.length > 0 ? { roles: held } : {}) } };
+  });
+  if (lines.length === 0 && schemes.length > 0) {
+    const isKey = schemes.some(({ kind }) => kind === 'key');
+    const own = (name: string): Record<string, Plain> => (isKey ? { key: true } : { password: `${name}-1` });
+    const [all, none] = isKey ? ['machine', 'machine-without-scopes'] : ['mia', 'ned'];
+    lines.push({ key: all, value: { ...own(all), ...(scopes.length > 0 ? { roles: [...scopes] } : {}) } });
+    if (scopes.length > 0) lines.push({ key: none, value: own(none) });
+  }
+  return lines.length === 0
+    ? null
+    : {
+        key: 'accounts',
+        value: { lines },
+        seen: 'all passwords are made up; none that was recorded is written down',
+      };
+}
+
+/** What people get who are refused, where it is not the usual. */
+function refusalsSection(understood: Understood, { seen }: DraftedPages): Section | null {
+  const { login, isSinglePage, addresses } = understood;
+  const all = seen.flatMap(({ kind, seen: requests }) => requests.map((each) => ({ kind, ...each })));
+  const most = (values: readonly (string | number)[]) => {
+    const counts = new Map<string | number, number>();
+    for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
+    return [...counts].sort((one, other) => other[1] - one[1])[0]?.[0];
+  };
+  const refused = (kind: 'page' | 'api', isSignedIn: boolean): (string | number)[] =>
+    all.flatMap(({ kind: own, who, verdict, path }): (string | number)[] => {
+      const isOfThis = own === kind && (who !== null) === isSignedIn && verdict.kind !== 'in';
+      if (!isOfThis || path === login?.page || path === login?.path) return [];
+      if (verdict.status === 405) return [];
+      if (verdict.status !== null) return [verdict.status];
+      return [verdict.kind === 'out' && verdict.to !== null ? addresses.safe(verdict.to) : 'login'];
+    });
+  const value: Record<string, Plain> = {};
+  const api: Record<string, Plain> = {};
+  const put = (
+    into: Record<string, Plain>,
+    key: string,
+    found: string | number | undefined,
+    usual: string | number,
+  ) => {
+    if (
+      found !== undefined &&
+      found !== usual &&
+      (typeof found === 'string' || [401, 403, 404].includes(found))
+    ) {
+      into[key] = found;
+    }
+  };
+  put(value, 'guest', most(refused('page', false)), 'login');
+  put(value, 'role', most(refused('page', true).filter((each) => each !== 'login')), 403);
+  put(api, 'guest', most(refused('api', false)), 401);
+  put(api, 'role', most(refused('api', true).filter((each) => each !== 'login' && each !== 401)), 403);
+  if (isSinglePage) {
+    value['unknown'] = 'shell';
+    api['unknown'] = 404;
+  }
+  if (Object.keys(api).length > 0) value['api'] = api;
+  return Object.keys(value).length === 0 ? null : { key: 'refusals', value };
+}
+
+function notesOn({ recordings }: Evidence, { login, origin, stories }: Understood): string[] {
+  const notes: string[] = [];
+  for (const { recording, told } of stories) {
+    const { person, from, exchanges, isWithoutCookies } = recording;
+    if (told.length === 0) notes.push(`${from} has no request to ${origin ?? 'any app'}`);
+    if (isWithoutCookies) {
+      notes.push(
+        `${from} was saved without cookies, as browsers do unless told otherwise: save it with sensitive data`,
+      );
+    }
+    const hasLogin = told.some(({ part }) => part === 'login');
+    if (person !== null && login !== null && !hasLogin) notes.push(`${from} has no login of ${person}`);
+    const others = new Set(exchanges.filter((each) => each.origin !== origin).map((each) => each.origin));
+    if (others.size > 0) {
+      notes.push(
+        `${from}: requests to ${[...others].slice(0, 3).join(', ')}${others.size > 3 ? ' and others' : ''} are left out`,
+      );
+    }
+  }
+  if (recordings.length > 0 && login === null) {
+    notes.push('no recording has a login: record one from before it');
+  }
+  return notes;
+}

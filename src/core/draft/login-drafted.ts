@@ -1,0 +1,103 @@
+import type { Plain, Section } from './drafted.js';
+import type { DescribedRequest, Evidence } from './evidence.js';
+import type { Understood } from './story.js';
+import type { FoundWays } from './ways-found.js';
+
+const IN = /(?:log|sign)-?in$|\/sessions?$|\/auth(?:enticate)?$|\/tokens?$/i;
+const OUT = /(?:log|sign)-?(?:out|off)$/i;
+
+/** The sections `login`, `second-factor` and `logout`. */
+export function loginSections(
+  understood: Understood,
+  ways: FoundWays,
+  evidence: Evidence,
+): (Section | null)[] {
+  const { login, code, logout, addresses } = understood;
+  if (login === null) return describedLogin(evidence);
+  const value: Record<string, Plain> = {
+    page: addresses.safe(login.page),
+    submit: `${login.method} ${addresses.safe(login.path)}`,
+  };
+  const guesses: string[] = [];
+  if (understood.tokens !== null) value['by'] = 'tokens';
+  if (ways.wrong !== null) value['wrong'] = ways.wrong;
+  else guesses.push('no wrong password was recorded');
+  if (ways.returns === null) guesses.push('nobody was seen coming back to what they had asked for');
+  else if (ways.returns.kept === 'session') value['return'] = { kept: 'session' };
+  else value['return'] = ways.returns.param === 'back' ? {} : { param: ways.returns.param };
+  if (ways.returns !== null) guesses.push('which return addresses are taken, and from whom');
+  const fields = fieldsOf(login);
+  if (fields !== null) value['fields'] = fields;
+  return [
+    { key: 'login', value, guess: guesses.length === 0 ? null : guesses.join('; ') },
+    code === null
+      ? null
+      : {
+          key: 'second-factor',
+          value: { page: code.page, submit: `${code.method} ${code.path}`, life: '5m' },
+          guess: 'how long a code is good, and who owes one',
+        },
+    logout === null
+      ? null
+      : {
+          key: 'logout',
+          value: {
+            submit: `${logout.method} ${addresses.safe(logout.path)}`,
+            ...(ways.logoutLands === null || ways.logoutLands === '/'
+              ? {}
+              : { lands: addresses.safe(ways.logoutLands) }),
+            ...(logout.act.kind === 'call' && logout.act.last.status !== 200 && logout.act.last.status < 300
+              ? { status: logout.act.last.status }
+              : {}),
+          },
+          guess:
+            ways.logoutLands === null
+              ? 'where it leads, and that the app itself ends what was handed out'
+              : 'that the app itself ends what was handed out',
+        },
+  ];
+}
+
+function fieldsOf({ name, password }: { readonly name: string | null; readonly password: string }): Plain {
+  const fields: Record<string, Plain> = {};
+  if (name !== null && name !== 'account') fields['account'] = name;
+  if (password !== 'password') fields['password'] = password;
+  return Object.keys(fields).length === 0 ? null : fields;
+}
+
+/** A login that is only described: the request that is called so. */
+function describedLogin({ descriptions }: Evidence): (Section | null)[] {
+  const requests = descriptions.flatMap((each) => each.requests);
+  const schemes = descriptions.flatMap((each) => each.schemes);
+  const scheme = schemes.find(({ kind }) => kind === 'tokens');
+  const isIn = (each: DescribedRequest) =>
+    each.method === 'POST' && (IN.test(each.pattern) || each.takesPassword);
+  const found = requests.find((each) => isIn(each) && each.takesPassword) ?? requests.find(isIn);
+  const told = scheme?.kind === 'tokens' ? scheme.submit : null;
+  const submit = told ?? (found === undefined ? null : `POST ${found.pattern}`);
+  if (submit === null || submit.includes(':')) return [null];
+  const path = submit.slice('POST '.length);
+  const page = requests.find(
+    (each) => each.method === 'GET' && each.kind === 'page' && IN.test(each.pattern),
+  );
+  const isOfTokens = schemes.some(({ kind }) => kind === 'tokens');
+  const out = requests.find((each) => OUT.test(each.pattern) && !each.pattern.includes(':'));
+  return [
+    {
+      key: 'login',
+      value: {
+        page: page?.pattern ?? '/sign-in',
+        submit: `POST ${path}`,
+        ...(isOfTokens ? { by: 'tokens' } : {}),
+      },
+      guess: 'what is described looks like a login; where its page is and what it answers is not',
+    },
+    out === undefined
+      ? null
+      : {
+          key: 'logout',
+          value: { submit: `${out.method} ${out.pattern}` },
+          guess: 'what is described looks like a logout',
+        },
+  ];
+}

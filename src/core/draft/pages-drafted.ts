@@ -1,0 +1,222 @@
+import { isSafe, METHODS } from '../http/messages.js';
+import type { DescribedAccess, DescribedRequest, Evidence } from './evidence.js';
+import { parametersIn } from './addresses.js';
+import type { Line, Plain } from './drafted.js';
+import { audienceAt, FoundRoles, NO_GUEST, standAt } from './people-found.js';
+import { seenPages, type SeenPage } from './seen-pages.js';
+import type { Understood } from './story.js';
+
+/** The pages of a draft, and the roles that they ask for. */
+export interface DraftedPages {
+  readonly lines: readonly Line[];
+  readonly seen: readonly SeenPage[];
+  readonly roles: FoundRoles;
+  /** Roles that stand for scopes of a description. */
+  readonly scopes: readonly string[];
+}
+
+/** The requests of login, code and logout stand in sections of their own; those of script are pages besides, which says their kind. */
+function withoutEndpoints(pages: readonly SeenPage[], { login, logout, code }: Understood): SeenPage[] {
+  const endpoints = [login, logout, code].filter((each) => each !== null);
+  const isEndpoint = (method: string, path: string) =>
+    endpoints.some((each) => each.method === method && each.path === path);
+  return pages.flatMap((page) => {
+    if (page.kind === 'api') return [page];
+    const seen = page.seen.filter(({ method, path }) => !isEndpoint(method, path));
+    return seen.length === 0 && page.seen.length > 0 ? [] : [{ ...page, seen }];
+  });
+}
+
+/** An audience with what makes it a guess. */
+interface Said {
+  readonly audience: Plain;
+  readonly guess: string | null;
+}
+
+/** Every page that was seen or described. What was seen goes before what is described. */
+export function draftedPages(understood: Understood, { descriptions }: Evidence): DraftedPages {
+  const seen = withoutEndpoints(seenPages(understood), understood);
+  const roles = new FoundRoles(understood.people);
+  const described = new Map<string, DescribedRequest[]>();
+  for (const request of descriptions.flatMap(({ requests }) => requests)) {
+    described.set(request.pattern, [...(described.get(request.pattern) ?? []), request]);
+  }
+  const bySeen = new Map(seen.map((page) => [page.pattern, page]));
+  const scopes = new Set<string>();
+  // Roles are called after the pages that the fewest may see, so those are looked at first.
+  const patterns = [...new Set([...bySeen.keys(), ...described.keys()])].sort();
+  const lines = patterns.map((pattern): Line => {
+    const page = bySeen.get(pattern) ?? null;
+    const requests = described.get(pattern) ?? [];
+    return pageLine(pattern, page, requests, { understood, roles, scopes });
+  });
+  return { lines, seen, roles, scopes: [...scopes].sort() };
+}
+
+const UNSEEN_SCRIPT = 'a recording does not show whom script shows it';
+
+interface Context {
+  readonly understood: Understood;
+  readonly roles: FoundRoles;
+  readonly scopes: Set<string>;
+}
+
+function pageLine(
+  pattern: string,
+  page: SeenPage | null,
+  requests: readonly DescribedRequest[],
+  context: Context,
+): Line {
+  const kind = page?.kind ?? requests[0]?.kind ?? 'page';
+  const guesses: string[] = [];
+  const value: Record<string, Plain> = {};
+  const read = accessFor('read', pattern, page, requests, context);
+  const write = accessFor('write', pattern, page, requests, context);
+  const isOfShell = kind === 'page' && context.understood.isSinglePage;
+  for (const said of new Set([read, write])) {
+    // That a guest may not send what they may not see is a guess of its own: forms are forgotten.
+    const isOfSending = said === write && read !== null && said?.guess === NO_GUEST;
+    if (said?.guess) guesses.push(isOfSending ? 'no guest was recorded sending it' : said.guess);
+  }
+  if (read !== null && write !== null && !isSame(read.audience, write.audience)) {
+    Object.assign(value, { read: read.audience, write: write.audience });
+  } else {
+    const said = read ?? write;
+    if (said === null) guesses.push(isOfShell ? UNSEEN_SCRIPT : 'whom it is for was not seen');
+    value['for'] = said?.audience ?? (pattern === '/' ? 'everyone' : 'signed-in');
+  }
+  if (kind === 'api') value['kind'] = 'api';
+  value['methods'] = methodsOf(page, requests, isOfShell);
+  const statuses = statusesOf(page, requests);
+  if (kind === 'api' && statuses[0] !== undefined && statuses[0] !== 200) value['write-status'] = statuses[0];
+  if (statuses.length > 1) {
+    guesses.push(`writes are answered with ${statuses.join(' and ')}, and one status can be said`);
+  }
+  if (kind === 'page' && page !== null) {
+    const after = afterWrite(page, context.understood);
+    if (after !== null) value['after-write'] = after;
+    if (page.loads.length > 0) value['loads'] = [...page.loads];
+  }
+  if (isOfShell) value['guard'] = 'browser';
+  const seenAs =
+    context.understood.addresses.isGuessed(pattern) && page !== null ? example(page, context) : null;
+  if (seenAs !== null) guesses.push(`that ${seenAs} is one of many`);
+  return { key: pattern, value, guess: guesses.length === 0 ? null : [...new Set(guesses)].join('; ') };
+}
+
+function example({ seen }: SeenPage, { understood }: Context): string | null {
+  const [first] = seen;
+  return first === undefined ? null : understood.addresses.safe(first.path);
+}
+
+/** For whom reading or writing is; null where neither a recording nor a description says anything of it. */
+function accessFor(
+  access: 'read' | 'write',
+  pattern: string,
+  page: SeenPage | null,
+  requests: readonly DescribedRequest[],
+  { understood, roles, scopes }: Context,
+): Said | null {
+  const { login, logout, people } = understood;
+  const isWayIn = pattern === login?.page && access === 'read';
+  if (page?.kind === 'api' && [login?.path, logout?.path].includes(pattern)) {
+    return { audience: 'everyone', guess: null };
+  }
+  const stand = page === null ? null : standAt(page.seen, access);
+  const seen = stand === null ? null : audienceAt(stand, { pattern }, people, roles, isWayIn);
+  if (seen !== null) return seen;
+  const own = requests.filter(({ method }) => isSafe(method) === (access === 'read'));
+  const [first] = own;
+  if (first === undefined) return null;
+  const told = own.find((each) => each.access !== null);
+  if (told === undefined || told.access === null) {
+    return { audience: 'signed-in', guess: first.guess ?? 'whom it is for is not described' };
+  }
+  const said = own.map((each) => audienceOf(each.access ?? 'signed-in', scopes));
+  const isOne = said.every((each) => isSame(each.audience, said[0]?.audience ?? null));
+  const strictest = said.find((each) => each.audience !== 'everyone') ?? said[0];
+  if (strictest === undefined) return null;
+  const differing = isOne
+    ? null
+    : `${own.map(({ method }) => method).join(', ')} are described each for others`;
+  return { audience: strictest.audience, guess: told.guess ?? strictest.guess ?? differing };
+}
+
+function audienceOf(access: DescribedAccess, scopes: Set<string>): Said {
+  if (typeof access === 'string') return { audience: access, guess: null };
+  const lists = access.scopes.map((each) => each.map(roleOfScope));
+  for (const role of lists.flat()) scopes.add(role);
+  const [first = []] = lists;
+  if (first.length === 0) return { audience: 'signed-in', guess: null };
+  const guess = 'a role for each scope';
+  if (lists.every((each) => each.length === 1)) return { audience: lists.flat(), guess };
+  return {
+    audience: first.length === 1 ? first : { all: first },
+    guess: lists.length > 1 ? 'the first of several ways in that are described' : guess,
+  };
+}
+
+/** A scope as a role can be called. */
+export function roleOfScope(scope: string): string {
+  const name = scope
+    .replace(/[^\p{L}\p{N}._@-]+/gu, '-')
+    .replace(/^[^\p{L}]+/u, '')
+    .slice(0, 60);
+  return name === '' ||
+    ['everyone', 'guests', 'guest', 'signed-in', 'login', 'landing', 'none'].includes(name)
+    ? `scope-${name}`
+    : name;
+}
+
+function isSame(one: Plain, other: Plain): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
+}
+
+function methodsOf(
+  page: SeenPage | null,
+  requests: readonly DescribedRequest[],
+  isOfShell: boolean,
+): string[] {
+  const all = new Set([
+    ...(page?.seen ?? [])
+      .filter(
+        ({ verdict }) => !(verdict.kind === 'out' && (verdict.status === 405 || verdict.status === 404)),
+      )
+      .map(({ method }) => method as string),
+    ...requests.map(({ method }) => method),
+    ...(isOfShell ? ['GET'] : []),
+  ]);
+  if (all.has('HEAD')) all.add('GET');
+  const found = METHODS.filter((method) => all.has(method) && !['HEAD', 'OPTIONS'].includes(method));
+  return found.length === 0 ? ['GET'] : [...found];
+}
+
+/** The statuses with which writes are answered, the most frequent first. */
+function statusesOf(page: SeenPage | null, requests: readonly DescribedRequest[]): number[] {
+  const counts = new Map<number, number>();
+  const add = (status: number | null, by: number) => {
+    if (status !== null && [200, 201, 202, 204].includes(status)) {
+      counts.set(status, (counts.get(status) ?? 0) + by);
+    }
+  };
+  for (const { method, verdict } of page?.seen ?? []) {
+    if (!isSafe(method) && verdict.kind === 'in' && verdict.afterWrite === null) add(verdict.status, 1);
+  }
+  if (counts.size === 0) {
+    for (const { method, status } of requests) if (!isSafe(method)) add(status, 1);
+  }
+  return [...counts].sort((one, other) => other[1] - one[1]).map(([status]) => status);
+}
+
+/** Where a write sends its sender, with the parameters of the page where they are the same. */
+function afterWrite({ pattern, seen }: SeenPage, { addresses, login, logout }: Understood): string | null {
+  for (const { method, path, verdict } of seen) {
+    if (isSafe(method) || verdict.kind !== 'in' || verdict.afterWrite === null) continue;
+    if (path === login?.path || path === logout?.path) continue;
+    const to = addresses.patternOf(verdict.afterWrite);
+    if (to === null) continue;
+    const isOfPage = parametersIn(to).every((name) => parametersIn(pattern).includes(name));
+    return isOfPage ? to : addresses.safe(verdict.afterWrite);
+  }
+  return null;
+}

@@ -1,0 +1,149 @@
+import { isMethod, isSafe, type Method } from '../http/messages.js';
+import { parametersIn } from './addresses.js';
+import type { Exchange } from './evidence.js';
+import { pathOf } from './login-found.js';
+import type { Understood } from './story.js';
+import { scriptLed } from './ways-found.js';
+
+/** What became of a request. */
+export type Verdict =
+  | { readonly kind: 'in'; readonly afterWrite: string | null; readonly status: number }
+  /** Its sender was asked to log in. */
+  | { readonly kind: 'login'; readonly status: number | null }
+  /** It was refused with a status, or sent elsewhere. */
+  | { readonly kind: 'out'; readonly status: number | null; readonly to: string | null };
+
+/** A request of somebody, and what became of it. */
+export interface Seen {
+  /** null: nobody was signed in. */
+  readonly who: string | null;
+  readonly method: Method;
+  readonly path: string;
+  readonly verdict: Verdict;
+}
+
+/** An address with all that was asked of it. */
+export interface SeenPage {
+  readonly pattern: string;
+  readonly kind: 'page' | 'api';
+  readonly seen: readonly Seen[];
+  /** GET requests that its script made each time it was shown. */
+  readonly loads: readonly string[];
+}
+
+/** Statuses that tell nothing of anybody's rights: the app was busy, broken, or did not like what was sent. */
+const TELLS_NOTHING = (status: number) =>
+  status >= 500 || [0, 400, 408, 409, 410, 412, 413, 415, 422, 429].includes(status);
+
+/** Every address that was asked for, in the order of patterns, with what became of it. What nobody was ever given is no page. */
+export function seenPages(understood: Understood): SeenPage[] {
+  const pages = new Map<string, { seen: Seen[]; calls: number; documents: number }>();
+  const add = (path: string, kind: 'calls' | 'documents', seen: Omit<Seen, 'path'> | null) => {
+    const pattern = understood.addresses.patternOf(path);
+    if (pattern === null) return;
+    const page = pages.get(pattern) ?? { seen: [], calls: 0, documents: 0 };
+    pages.set(pattern, page);
+    page[kind] += 1;
+    if (seen !== null) page.seen.push({ ...seen, path });
+  };
+  for (const { told } of understood.stories) {
+    for (const [index, { act, part, who, person }] of told.entries()) {
+      if (part === 'refresh') continue;
+      if (understood.isSinglePage) {
+        // What script shows is known only by the calls that it makes there.
+        if (act.kind === 'page') {
+          const led = scriptLed(told, index);
+          const verdict = led === null ? null : ledTo(led.path, understood);
+          add(act.last.path, 'documents', verdict === null ? null : { who, method: 'GET', verdict });
+          continue;
+        }
+        const shown = pathOf(act.first.referer);
+        const isOfLogin = part === 'login' || part === 'wrong login';
+        const isItsOwn = isOfLogin || (part === 'other' && act.first.status < 400 && who !== null);
+        if (shown !== null) {
+          add(shown, 'documents', isItsOwn ? { who, method: 'GET', verdict: SHOWN } : null);
+        }
+      }
+      for (const [at, hop] of act.hops.entries()) {
+        const verdict = verdictOf(hop, understood);
+        if (verdict === null || !isMethod(hop.method)) continue;
+        const isAfterLogin = at > 0 && (part === 'login' || part === 'code');
+        const now = at > 0 && part === 'logout' ? null : isAfterLogin ? person : who;
+        const kind = act.kind === 'call' || isData(hop) ? 'calls' : 'documents';
+        add(hop.path, kind, { who: now, method: hop.method, verdict });
+      }
+    }
+  }
+  return [...pages]
+    .filter(([, { seen }]) => seen.length === 0 || seen.some(isOfAPage))
+    .sort(([one], [other]) => (one < other ? -1 : 1))
+    .map(([pattern, { seen, calls, documents }]) => ({
+      pattern,
+      kind: calls > documents ? ('api' as const) : ('page' as const),
+      seen,
+      loads: loadsOf(pattern, understood),
+    }));
+}
+
+const SHOWN: Verdict = { kind: 'in', afterWrite: null, status: 200 };
+
+/** That script sent its visitor on. */
+function ledTo(path: string, { login }: Understood): Verdict {
+  return path === login?.page ? { kind: 'login', status: null } : { kind: 'out', status: null, to: path };
+}
+
+/** Whether an answer shows that there is something at an address. */
+function isOfAPage({ verdict }: Seen): boolean {
+  return !(verdict.kind === 'out' && (verdict.status === 404 || verdict.status === 405));
+}
+
+function isData({ type }: Exchange): boolean {
+  return /\bjson\b|\bxml\b/.test(type) && !/html/.test(type);
+}
+
+function verdictOf(
+  { status, location, method, origin, path }: Exchange,
+  { login }: Understood,
+): Verdict | null {
+  if (TELLS_NOTHING(status)) return null;
+  if (location !== null && status >= 300 && status < 400) {
+    // The same address on https, or under another name of the site, tells nothing of its page.
+    const to = pathOf(location);
+    if (to === null || !location.startsWith(`${origin}/`)) return null;
+    if (to === login?.page && path !== login.path) return { kind: 'login', status: null };
+    if (isMethod(method) && !isSafe(method)) return { kind: 'in', afterWrite: to, status };
+    return to === path ? null : { kind: 'out', status: null, to };
+  }
+  if (status === 401) return { kind: 'login', status };
+  if (status >= 400) return { kind: 'out', status, to: null };
+  return { kind: 'in', afterWrite: null, status };
+}
+
+/** The reads that followed each time a page was shown. */
+function loadsOf(pattern: string, { stories, addresses, login, isSinglePage }: Understood): string[] {
+  const times: Set<string>[] = [];
+  for (const { told } of stories) {
+    let current: Set<string> | null = null;
+    for (const { act } of told) {
+      if (act.kind === 'page') {
+        const isShown = act.last.status < 300 && addresses.patternOf(act.last.path) === pattern;
+        current = isShown ? new Set() : null;
+        if (current !== null) times.push(current);
+        continue;
+      }
+      const from = pathOf(act.first.referer);
+      const own = from === null ? null : addresses.patternOf(from);
+      if (current === null || own !== pattern || act.first.method !== 'GET') continue;
+      const target = addresses.patternOf(act.first.path);
+      if (target !== null && act.first.path !== login?.path) current.add(`GET ${target}`);
+    }
+  }
+  // Of a page that script draws it is not known whether it was shown, unless it made a call.
+  const shown = isSinglePage ? times.filter(({ size }) => size > 0) : times;
+  const [first] = shown;
+  return [...(first ?? [])].filter(
+    (load) =>
+      shown.every((each) => each.has(load)) &&
+      parametersIn(load).every((name) => parametersIn(pattern).includes(name)),
+  );
+}

@@ -1,0 +1,152 @@
+import type { SetCookie } from '../http/cookies.js';
+import { formatDuration } from '../time/duration.js';
+import type { Plain, Section } from './drafted.js';
+import type { DescribedScheme } from './evidence.js';
+import { cookiesIn, csrfIn, type FoundSession } from './session-found.js';
+import type { Understood } from './story.js';
+import type { FoundWays } from './ways-found.js';
+
+/** The sections on what a login hands out: `session`, `remember`, `tokens`, `csrf` and `api-keys`. */
+export function cookieSections(
+  understood: Understood,
+  ways: FoundWays,
+  schemes: readonly DescribedScheme[],
+): (Section | null)[] {
+  const { session, remember } = understood.login === null ? NONE : cookiesIn(understood);
+  const csrf = understood.login === null ? null : csrfIn(understood);
+  return [
+    session === null
+      ? describedSession(understood, schemes)
+      : sessionSection(session, csrf !== null || ways.returns?.kept === 'session'),
+    remember === null
+      ? null
+      : {
+          key: 'remember',
+          value: { life: formatDuration(remember.maxAge ?? 0), cookie: cookieOf(remember) },
+          guess: 'whether each use changes the token',
+        },
+    tokensSection(understood, schemes),
+    promisesSection(understood),
+    csrf === null
+      ? null
+      : {
+          key: 'csrf',
+          value: {
+            token: csrf.isEachAnother ? 'per-request' : 'per-session',
+            ...(csrf.field === '_csrf' ? {} : { field: csrf.field }),
+          },
+          guess: csrf.isEachAnother
+            ? 'whether the token of an older form is taken'
+            : 'what a form without the token is answered',
+        },
+    keysSection(schemes),
+  ];
+}
+
+const NONE = { session: null, remember: null } as const;
+
+function sessionSection(
+  { cookie, starts, renewsId, isProlonged, isCleared }: FoundSession,
+  isForGuests: boolean,
+): Section {
+  const life = cookie.maxAge;
+  const value: Record<string, Plain> = {};
+  const usual = isForGuests ? 'with-a-form' : 'at-login';
+  if (starts !== usual) value['starts'] = starts;
+  if (life !== null && isProlonged) value['idle'] = formatDuration(life);
+  else if (life !== null) Object.assign(value, { absolute: formatDuration(life), renews: 'never' });
+  value['cookie'] = { ...cookieOf(cookie), ...(life === null ? {} : { life: formatDuration(life) }) };
+  const guesses =
+    life === null
+      ? ['when it ends was not seen: say idle and absolute']
+      : [`that the app forgets it when its cookie ends, after ${formatDuration(life)}`];
+  if (renewsId === false) {
+    guesses.push(
+      'a login went on with the session of the guest: say renew-session-id: false under login if that is so',
+    );
+  }
+  if (isCleared === false) guesses.push('the logout left the cookie in the browser: say what it clears');
+  return { key: 'session', value, guess: guesses.join('; ') };
+}
+
+/** How a cookie is set, where it is not the careful way. */
+function cookieOf({ name, secure, httpOnly, sameSite, path, domain }: SetCookie): Record<string, Plain> {
+  return {
+    name,
+    ...(secure ? {} : { secure: false }),
+    ...(httpOnly ? {} : { 'http-only': false }),
+    ...(sameSite === 'lax' ? {} : { 'same-site': sameSite ?? 'unset' }),
+    ...(path === null || path === '/' ? {} : { path }),
+    ...(domain === null ? {} : { domain }),
+  };
+}
+
+function describedSession({ login }: Understood, schemes: readonly DescribedScheme[]): Section | null {
+  const cookie = schemes.find(({ kind }) => kind === 'cookie');
+  if (login !== null || cookie?.kind !== 'cookie') return null;
+  return {
+    key: 'session',
+    value: { cookie: { name: cookie.name } },
+    guess: 'when it ends is not described: say idle and absolute',
+  };
+}
+
+function tokensSection({ tokens, login }: Understood, schemes: readonly DescribedScheme[]): Section | null {
+  if (tokens === null) {
+    const scheme = schemes.find(({ kind }) => kind === 'tokens');
+    if (login !== null || scheme?.kind !== 'tokens') return null;
+    return {
+      key: 'tokens',
+      value: {
+        access: { life: '15m' },
+        ...(scheme.refresh === null ? {} : { refresh: { life: '1d' }, submit: scheme.refresh }),
+      },
+      guess: 'how long tokens are good is not described',
+    };
+  }
+  const guesses: string[] = [];
+  const { accessLife, outlivesPage, refresh } = tokens;
+  const access: Record<string, Plain> = { life: formatDuration(Math.max(1, accessLife ?? 900)) };
+  if (accessLife === null) guesses.push('how long an access token is good');
+  if (outlivesPage) access['kept'] = 'tab';
+  guesses.push(
+    outlivesPage
+      ? 'whether script keeps the tokens for its tab or for the browser'
+      : 'where script keeps the tokens',
+  );
+  const value: Record<string, Plain> = { access };
+  if (refresh !== null) {
+    value['refresh'] = { life: '1d', ...(refresh.rotates === null ? {} : { rotates: refresh.rotates }) };
+    if (refresh.submit !== null) value['submit'] = refresh.submit;
+    else guesses.push('where a refresh token is exchanged');
+    if (refresh.refused !== null && refresh.refused !== 400) value['refused'] = refresh.refused;
+    guesses.push('how long a refresh token is good');
+  }
+  return { key: 'tokens', value, guess: guesses.join('; ') };
+}
+
+/** How long an access token works on once it should not: it cannot be called back. */
+function promisesSection({ tokens }: Understood): Section | null {
+  if (tokens === null) return null;
+  const life = formatDuration(Math.max(1, tokens.accessLife ?? 900));
+  const lines = [
+    { after: 'logout', copied: 'access', 'works-at-most': life },
+    { after: 'role-removed', 'access-lasts-at-most': life },
+    { after: 'suspended', 'access-lasts-at-most': life },
+  ];
+  return {
+    key: 'promises',
+    value: { lines: lines.map((value) => ({ key: null, value })) },
+    guess: 'that an access token stays good until its life is over, whatever becomes of its owner',
+  };
+}
+
+function keysSection(schemes: readonly DescribedScheme[]): Section | null {
+  const key = schemes.find(({ kind }) => kind === 'key');
+  if (key?.kind !== 'key') return null;
+  return {
+    key: 'api-keys',
+    value: { sent: key.sent, ...(key.name === null ? {} : { name: key.name }) },
+    guess: 'how long a key is good is not described',
+  };
+}

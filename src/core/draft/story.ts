@@ -1,0 +1,163 @@
+import { actsOf, originOf, type Act } from './acts.js';
+import { Addresses } from './addresses.js';
+import type { Evidence, Exchange, Recording } from './evidence.js';
+import { loginIn, loginName, loginOutcome, pathOf, type FoundLogin } from './login-found.js';
+import { tokensIn, type FoundTokens } from './tokens-found.js';
+
+/** What an act of a recording is to the app. */
+export type Part = 'login' | 'wrong login' | 'logout' | 'code' | 'refresh' | 'other';
+
+/** An act with who did it. */
+export interface Told {
+  readonly act: Act;
+  readonly part: Part;
+  /** Who was signed in before it; null for nobody. */
+  readonly who: string | null;
+  /** Whose login, logout or code it is. */
+  readonly person: string | null;
+}
+
+/** A recording as it is understood. */
+export interface Story {
+  readonly recording: Recording;
+  readonly told: readonly Told[];
+}
+
+/** What all recordings come to. */
+export interface Understood {
+  readonly origin: string | null;
+  readonly stories: readonly Story[];
+  readonly login: FoundLogin | null;
+  readonly logout: { readonly method: string; readonly path: string; readonly act: Act } | null;
+  /** The page at which a one-time code is given, and the request that takes it. */
+  readonly code: { readonly page: string; readonly method: string; readonly path: string } | null;
+  readonly tokens: FoundTokens | null;
+  readonly addresses: Addresses;
+  /** Whether the app answers every address of a page with the same text, whose script does the rest. */
+  readonly isSinglePage: boolean;
+  /** Everybody who was recorded, in order. */
+  readonly people: readonly string[];
+}
+
+const OUT = /(?:log|sign)[-_]?(?:out|off)/i;
+const CODE = /code|otp|totp|2fa|mfa|one-?time/i;
+
+/** Reads recordings: who is signed in when, and what is a login and a logout. */
+export function understand({ recordings, descriptions }: Evidence): Understood {
+  const origin = originOf(recordings) ?? descriptions.find((each) => each.origin !== null)?.origin ?? null;
+  const recorded = recordings.map(({ exchanges }) => (origin === null ? [] : actsOf(exchanges, origin)));
+  const login = loginIn(recorded);
+  const names = new Map<string, string>();
+  for (const [index, acts] of recorded.entries()) {
+    const person = recordings[index]?.person ?? null;
+    for (const act of acts) {
+      const name = login !== null && isRequest(act.first, login) ? loginName(act, login) : null;
+      if (person !== null && name !== null && name !== '' && !names.has(name)) names.set(name, person);
+    }
+  }
+  const described = descriptions.flatMap(({ requests }) => requests.map(({ pattern }) => pattern));
+  const addresses = new Addresses(described, names);
+  const all = recorded.flat();
+  const lives = new Map(recordings.flatMap((each) => [...each.lives]));
+  const tokens = login === null ? null : tokensIn(all, login, lives);
+  const out = all.find(({ first }) => isLogout(first));
+  const logout = out === undefined ? null : { method: out.first.method, path: out.first.path, act: out };
+  const code = login === null ? null : codeIn(recorded, login);
+  const stories = recordings.map((recording, index): Story => ({
+    recording,
+    told: toldOf(recorded[index] ?? [], recording.person, { login, tokens, code }),
+  }));
+  const people = recordings.flatMap(({ person }) => (person === null ? [] : [person]));
+  return {
+    origin,
+    stories,
+    login,
+    logout,
+    code,
+    tokens,
+    addresses,
+    isSinglePage: isSinglePage(all),
+    people: [...new Set(people)],
+  };
+}
+
+function toldOf(
+  acts: readonly Act[],
+  person: string | null,
+  { login, tokens, code }: Pick<Understood, 'login' | 'tokens' | 'code'>,
+): Told[] {
+  // Whoever logs in nowhere, and has cookies or a token, was signed in before.
+  const isInAlready =
+    person !== null &&
+    !acts.some((act) => partOf(act, { login, tokens, code }) === 'login') &&
+    acts.some(({ first }) => first.cookies.size > 0 || first.bearer !== null);
+  let who: string | null = isInAlready ? person : null;
+  let owes = false;
+  return acts.map((act): Told => {
+    const before = who;
+    const part = partOf(act, { login, tokens, code });
+    if (part === 'login') {
+      owes = code !== null && act.last.path === code.page;
+      who = owes ? null : person;
+    } else if (part === 'code' && act.last.path !== code?.page) {
+      who = person;
+    } else if (part === 'logout' && act.first.status < 400) {
+      who = null;
+    } else if (login !== null && who !== null && isSentAway(act, login)) {
+      // The session is over, however that came about.
+      return { act, part, who: null, person: (who = null) };
+    }
+    return { act, part, who: before, person };
+  });
+}
+
+/** Whether a page sent its visitor to the login. */
+function isSentAway({ kind, hops, last }: Act, login: FoundLogin): boolean {
+  return kind === 'page' && hops.length > 1 && last.path === login.page && last.status < 300;
+}
+
+function partOf(act: Act, { login, tokens, code }: Pick<Understood, 'login' | 'tokens' | 'code'>): Part {
+  const { first } = act;
+  if (login !== null && isRequest(first, login)) {
+    return loginOutcome(act, login) === 'in' ? 'login' : 'wrong login';
+  }
+  if (isLogout(first)) return 'logout';
+  if (tokens?.refresh?.submit === `${first.method} ${first.path}`) return 'refresh';
+  return code !== null && isRequest(first, code) ? 'code' : 'other';
+}
+
+function isLogout({ path, method, type, status }: Exchange): boolean {
+  if (method === 'OPTIONS' || method === 'HEAD' || status === 404 || status === 405) return false;
+  return OUT.test(path) && (method !== 'GET' || type === 'text/html' || status < 400);
+}
+
+function isRequest(
+  { method, path }: Exchange,
+  of: { readonly method: string; readonly path: string },
+): boolean {
+  return method === of.method && path === of.path;
+}
+
+/** Where logins lead that ask for a code: to a page whose form sends one. */
+function codeIn(recorded: readonly (readonly Act[])[], login: FoundLogin): Understood['code'] {
+  for (const acts of recorded) {
+    for (const [at, act] of acts.entries()) {
+      if (!isRequest(act.first, login) || loginOutcome(act, login) !== 'in') continue;
+      const next = acts.slice(at + 1).find(({ first }) => first.method !== 'GET');
+      const field = next?.first.fields.find(([name]) => CODE.test(name));
+      if (next === undefined || field === undefined || isRequest(next.first, login)) continue;
+      const page = login.isCall ? (pathOf(next.first.referer) ?? act.last.path) : act.last.path;
+      return { page, method: next.first.method, path: next.first.path };
+    }
+  }
+  return null;
+}
+
+/** One text for all is no coincidence once it came at two addresses, and at none another. */
+function isSinglePage(acts: readonly Act[]): boolean {
+  const shown = acts.filter(
+    ({ kind, last }) => kind === 'page' && last.status === 200 && last.type === 'text/html',
+  );
+  const bodies = new Set(shown.map(({ last }) => last.body));
+  return bodies.size === 1 && !bodies.has(null) && new Set(shown.map(({ last }) => last.path)).size > 1;
+}

@@ -1,0 +1,128 @@
+import { parseUrl } from '../http/address.js';
+import type { Act } from './acts.js';
+import { pathOf, type FoundLogin } from './login-found.js';
+import type { Told, Understood } from './story.js';
+
+/** How people come back to what they asked for; null where it was not seen. */
+export type FoundReturn =
+  { readonly kept: 'session' } | { readonly kept: 'address'; readonly param: string } | null;
+
+/** Where people came out after a login; what they had asked for before it is told apart. */
+export interface FoundWays {
+  /** The landing of each person, as it was seen. */
+  readonly landings: ReadonlyMap<string, string>;
+  readonly returns: FoundReturn;
+  /** What a refused login was answered with; null where none was recorded. */
+  readonly wrong:
+    string | { readonly shown: true; readonly status: number } | { readonly status: number } | null;
+  readonly logoutLands: string | null;
+}
+
+/** Where logins and logouts lead. */
+export function waysIn(understood: Understood): FoundWays {
+  const { stories, login, logout } = understood;
+  const landings = new Map<string, string>();
+  let [returns, wrong, logoutLands]: [FoundReturn, FoundWays['wrong'], string | null] = [null, null, null];
+  for (const { told } of stories) {
+    let asked: string | null = null;
+    for (const [at, { act, part, person, who }] of told.entries()) {
+      if (login === null) continue;
+      const isIn = (part === 'login' && !leadsToCode(act, understood)) || part === 'code';
+      if (part === 'wrong login') wrong ??= wrongOf(act, login);
+      if (isIn && person !== null) {
+        const lands = landsAt(told, at, login);
+        if (asked !== null) returns ??= carried(told, at, login, asked);
+        if (lands === null) continue;
+        if (lands === asked) returns ??= { kept: 'session' };
+        else if (!landings.has(person)) landings.set(person, lands);
+        asked = null;
+      } else if (part === 'logout' && logout !== null) {
+        logoutLands ??= landsAt(told, at, login);
+      } else if (act.kind === 'page' && who !== null && act.first.path === login.page) {
+        // Whoever is signed in and comes back to the login is sent to their landing.
+        const sent = act.hops.length > 1 ? act.last.path : (scriptLed(told, at)?.path ?? null);
+        if (sent !== null && sent !== login.page && !landings.has(who)) landings.set(who, sent);
+      } else if (act.kind === 'page' && who === null) {
+        const isSentToLogin = act.last.path === login.page && act.hops.length > 1;
+        if (isSentToLogin || scriptLed(told, at)?.path === login.page) asked = act.first.path;
+        else if (act.last.path !== login.page) asked = null;
+      }
+    }
+  }
+  return { landings, returns, wrong, logoutLands };
+}
+
+function leadsToCode(act: Act, { code }: Understood): boolean {
+  return code !== null && act.last.path === code.page;
+}
+
+/** Where somebody was shown a page after an act: by redirects, or as far as later requests of script tell. */
+export function landsAt(told: readonly Told[], at: number, login: FoundLogin): string | null {
+  const act = told[at]?.act;
+  if (act === undefined) return null;
+  if (act.kind === 'page') return act.hops.length > 1 ? act.last.path : null;
+  const led = scriptLed(told, at);
+  if (led !== null) return led.path === login.page && told[at]?.part === 'login' ? null : led.path;
+  const next = told[at + 1]?.act;
+  return next?.kind === 'page' && next.first.referer !== null ? next.last.path : null;
+}
+
+/** The page that script had gone to when it made its next call, where that is another than before. */
+export function scriptLed(
+  told: readonly Told[],
+  at: number,
+): { readonly path: string; readonly query: string } | null {
+  const own = told[at]?.act;
+  const next = told[at + 1]?.act;
+  if (own === undefined || next?.kind !== 'call') return null;
+  const url = next.first.referer === null ? null : parseUrl(next.first.referer);
+  const before = own.kind === 'page' ? own.last.path : pathOf(own.first.referer);
+  return url === null || url.pathname === before ? null : { path: url.pathname, query: url.search };
+}
+
+/** The parameter of the login's address that has the page which was asked for. */
+function carried(told: readonly Told[], at: number, login: FoundLogin, asked: string): FoundReturn {
+  const addresses = told
+    .slice(0, at + 1)
+    .flatMap(({ act }) => [
+      ...act.hops.flatMap(({ path, query }) => (path === login.page ? [query] : [])),
+      ...act.hops.flatMap(({ referer }) => (pathOf(referer) === login.page ? [queryOf(referer)] : [])),
+    ]);
+  for (const query of addresses.reverse()) {
+    const param = parametersIn(query).find(([, value]) => value.split('?')[0] === asked)?.[0];
+    if (param !== undefined) return { kept: 'address', param };
+  }
+  return null;
+}
+
+function queryOf(address: string | null): string {
+  return (address === null ? null : parseUrl(address))?.search.replace(/^\?/, '') ?? '';
+}
+
+/** The parameters of a query (application/x-www-form-urlencoded, as of https://url.spec.whatwg.org). */
+function parametersIn(query: string): (readonly [string, string])[] {
+  return query.split('&').map((pair) => {
+    const [name = '', value = ''] = pair.split(/=(.*)/s, 2).map(decoded);
+    return [name, value] as const;
+  });
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text.replaceAll('+', ' '));
+  } catch {
+    return text;
+  }
+}
+
+function wrongOf({ first, last, hops, kind }: Act, login: FoundLogin): FoundWays['wrong'] {
+  if (kind === 'call') return { status: first.status };
+  if (hops.length === 1 && first.location === null) return { shown: true, status: first.status };
+  // What is wrong often stands in the query, and that it came is all that it tells.
+  const marks = parametersIn(last.query).filter(
+    ([name, value]) => /^[\w-]{1,20}$/.test(`${name}${value}`) && name !== '',
+  );
+  const query = marks.map(([name, value]) => (value === '' ? name : `${name}=${value}`)).join('&');
+  const address = `${last.path}${query === '' ? '' : `?${query}`}`;
+  return address === login.page ? null : address;
+}
