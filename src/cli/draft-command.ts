@@ -1,19 +1,28 @@
 import { basename, dirname, join } from 'node:path';
 import { Command } from 'commander';
 import {
+  compareWithPolicy,
   draftOf,
   guessesIn,
+  hasErrors,
+  lineText,
   loadProject,
   playWalk,
+  positionOf,
   sourceOf,
   stageOf,
   type Draft,
   type Evidence,
+  type Path,
+  type Source,
 } from '../core/internal.js';
 import { draftText } from '../render/draft/policy-text.js';
-import { DRAFT_FORMATS } from '../render/formats.js';
+import { AGAINST_FORMATS, DRAFT_FORMATS } from '../render/formats.js';
 import { otherwiseIn, type ShownDraft } from '../render/draft/draft-text.js';
 import { wordedWalksYaml } from '../render/walk-yaml.js';
+import { isSame } from '../render/draft/against-text.js';
+import { readTexts } from './files.js';
+import { openProject } from './project.js';
 import { namedHar, readSources, type NamedSources } from './draft-sources.js';
 import { writeNew } from './new-files.js';
 import { complain, giveOutIn, withOutputOptions, type OutputOptions } from './output.js';
@@ -42,7 +51,11 @@ export function draftCommand(terminal: Terminal, done: (status: number) => void)
       namedHar,
     )
     .option('--sitemap <file...>', 'sitemaps: pages that are for everyone')
-    .option('--routes <file...>', 'lists of routes, one a line: GET /ledger');
+    .option('--routes <file...>', 'lists of routes, one a line: GET /ledger')
+    .option(
+      '--into <policy>',
+      'write nothing; tell what the sources have and this policy lacks, and the reverse',
+    );
   return withOutputOptions(command, 'show only what went wrong', DRAFT_FORMATS).action(
     async (folder: string | undefined, options: DraftOptions) => {
       done(await draft(folder ?? '.', options, terminal));
@@ -57,6 +70,7 @@ async function draft(folder: string, options: DraftOptions, terminal: Terminal):
   }
   const evidence = await readSources(options, terminal.folder);
   if ('faults' in evidence) return complain(evidence.faults, DRAFT_FORMATS, options, terminal);
+  if (options.into !== undefined) return compare(evidence, options.into, options, terminal);
   const shown = await drafted(evidence, from, join(folder, 'cavrin.yaml'));
   writeNew(shown.files, terminal);
   const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
@@ -93,6 +107,57 @@ async function drafted(evidence: Evidence, from: readonly string[], file: string
     notes: draft.notes,
     results: stage === null ? [] : project.walks.map((walk) => playWalk(stage, walk)),
   };
+}
+
+/** Holds the sources against a policy that is there. */
+async function compare(
+  evidence: Evidence,
+  file: string,
+  options: DraftOptions,
+  terminal: Terminal,
+): Promise<number> {
+  const project = await openProject(
+    readTexts({ folder: terminal.folder, policy: file, walks: [] }, 'policy only'),
+  );
+  if ('faults' in project) return complain(project.faults, AGAINST_FORMATS, options, terminal);
+  const draft = draftOf(evidence);
+  const source = sourceOf('the draft', draftText(draft, []));
+  const own = await loadProject(source, []);
+  if (own.policy === null || own.input === null) {
+    return complain(own.diagnostics, AGAINST_FORMATS, options, terminal);
+  }
+  const { input } = own;
+  const lineOf = (start: number) => positionOf(source, start).line;
+  const guessed = new Set(guessesIn(input).map(({ place }) => lineOf(place.start)));
+  const isGuessed = (at: Path) => {
+    const line = lineOf(input.placeOf(at).start);
+    // A comment too long for its line stands above it.
+    return guessed.has(line) || (guessed.has(line - 1) && isCommentLine(source, line - 1));
+  };
+  const sections = new Set(draft.sections.map(({ key }) => key));
+  const walks = await loadProject(project.input.source, [sourceOf('recorded.yaml', walksText(draft))]);
+  const isPlayable = walks.policy !== null && !hasErrors(walks.diagnostics);
+  const recorded = isPlayable ? walks.walks.slice(project.walks.length) : [];
+  const stage = stageOf(project.policy);
+  const [fault] = walks.diagnostics;
+  const shown = {
+    app: project.policy.app,
+    input: project.input,
+    compared: compareWithPolicy(own.policy, project.policy, sections, isGuessed),
+    results: recorded.map((walk) => playWalk(stage, walk)),
+    notes: [
+      ...draft.notes,
+      ...(isPlayable || fault === undefined || draft.walks.length === 0
+        ? []
+        : [`the recorded walks cannot be played on the policy: ${fault.message}`]),
+    ],
+  };
+  giveOutIn(AGAINST_FORMATS, shown, lookOf(terminal, terminal.out, options.color), options, terminal);
+  return isSame(shown) ? STATUS.good : STATUS.found;
+}
+
+function isCommentLine(source: Source, line: number): boolean {
+  return /^\s*#/.test(lineText(source, line));
 }
 
 function walksText({ walks }: Draft): string {

@@ -183,6 +183,7 @@ export {
 } from './real-app/live-result.js';
 export { driversFor, type Driver } from './real-app/drivers.js';
 export { slackened } from './real-app/real-time.js';
+export { compareWithPolicy, type AgainstPolicy } from './draft/compare.js';
 export { draftOf } from './draft/draft.js';
 export {
   hasLines,

@@ -19,6 +19,8 @@ import { diffJson } from './diff/diff-json.js';
 import { diffMarkdown } from './diff/diff-markdown.js';
 import { diffText } from './diff/diff-text.js';
 import type { Compared } from './diff/diff-words.js';
+import { againstJson } from './draft/against-json.js';
+import { againstText, type ShownAgainst } from './draft/against-text.js';
 import { draftJson } from './draft/draft-json.js';
 import { draftSummary, type DraftLook, type ShownDraft } from './draft/draft-text.js';
 import { doubtJson } from './doubt/doubt-json.js';
@@ -155,6 +157,15 @@ export const DRAFT_FORMATS: Formats<ShownDraft, DraftLook> = [
   { ...json('`cavrin/draft`'), write: draftJson },
 ];
 
+export const AGAINST_FORMATS: Formats<ShownAgainst> = [
+  {
+    name: 'text',
+    is: 'what only the sources have, what only the policy has, and what is otherwise',
+    write: againstText,
+  },
+  { ...json('`cavrin/draft-against`'), write: againstJson },
+];
+
 export const COVERAGE_FORMATS: Formats<ShownCoverage> = [
   { name: 'text', is: 'a table of counts, and what no walk touches', write: coverageText },
   { ...json('`cavrin/coverage`'), write: coverageJson },
@@ -189,6 +200,7 @@ export const LIVE_FORMATS: Formats<ShownRun, LiveLook> = [
 /** The forms of every command, as docs/json.md lists them. */
 export const FORMATS_OF = {
   draft: DRAFT_FORMATS,
+  'draft --into': AGAINST_FORMATS,
   check: CHECK_FORMATS,
   walk: WALK_FORMATS,
   grid: GRID_FORMATS,

@@ -35,7 +35,7 @@ const operation = z.object({
   operationId: text,
   security: requirements.optional().catch(undefined),
   responses: z.record(z.string(), z.unknown()).optional().catch(undefined),
-  requestBody: z.unknown(),
+  requestBody: z.unknown().optional(),
 });
 const flow = z.object({ tokenUrl: text, refreshUrl: text });
 const scheme = z.object({
@@ -192,7 +192,7 @@ function statusOf(responses: Readonly<Record<string, unknown>>): number | null {
   return good.length === 0 ? null : Number(good[0]);
 }
 
-const body = z.object({ content: z.record(z.string(), z.object({ schema: z.unknown() })) });
+const body = z.object({ content: z.record(z.string(), z.object({ schema: z.unknown().optional() })) });
 const schema = z.object({ properties: z.record(z.string(), z.unknown()) });
 
 function hasPassword(value: unknown, refs: References): boolean {

@@ -58,7 +58,11 @@ function rolesSection({ roles, scopes }: DraftedPages): Section | null {
           ? 'its name; nobody who was recorded holds it'
           : `its name, made up for ${holders.join(', ')}`,
     })),
-    ...scopes.map((name) => ({ key: name, value: [], seen: 'a scope of the description' })),
+    ...scopes.map((name) => ({
+      key: name,
+      value: [],
+      guess: 'that whoever has this scope is a role of its own',
+    })),
   ];
   return lines.length === 0 ? null : { key: 'roles', value: { lines } };
 }

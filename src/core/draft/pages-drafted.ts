@@ -148,11 +148,10 @@ function audienceOf(access: DescribedAccess, scopes: Set<string>): Said {
   for (const role of lists.flat()) scopes.add(role);
   const [first = []] = lists;
   if (first.length === 0) return { audience: 'signed-in', guess: null };
-  const guess = 'a role for each scope';
-  if (lists.every((each) => each.length === 1)) return { audience: lists.flat(), guess };
+  if (lists.every((each) => each.length === 1)) return { audience: lists.flat(), guess: null };
   return {
     audience: first.length === 1 ? first : { all: first },
-    guess: lists.length > 1 ? 'the first of several ways in that are described' : guess,
+    guess: lists.length > 1 ? 'the first of several ways in that are described' : null,
   };
 }
 

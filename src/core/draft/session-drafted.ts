@@ -147,6 +147,9 @@ function keysSection(schemes: readonly DescribedScheme[]): Section | null {
   return {
     key: 'api-keys',
     value: { sent: key.sent, ...(key.name === null ? {} : { name: key.name }) },
-    guess: 'how long a key is good is not described',
+    guess:
+      schemes.filter(({ kind }) => kind === 'key').length > 1
+        ? 'several ways to show a key are described, and this is the first; how long one is good is not'
+        : 'how long a key is good is not described',
   };
 }

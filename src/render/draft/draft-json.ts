@@ -3,7 +3,8 @@ import { positionOf } from '../../core/internal.js';
 import { jsonText } from '../json.js';
 import { otherwiseIn, type ShownDraft } from './draft-text.js';
 
-const otherwise = z.strictObject({
+/** A recorded step that comes out otherwise. */
+export const otherwise = z.strictObject({
   walk: z.string(),
   step: z.int(),
   does: z.string(),
