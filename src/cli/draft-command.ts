@@ -25,7 +25,7 @@ import { readTexts } from './files.js';
 import { openProject } from './project.js';
 import { namedHar, readSources, type NamedSources } from './draft-sources.js';
 import { writeNew } from './new-files.js';
-import { complain, giveOutIn, withOutputOptions, type OutputOptions } from './output.js';
+import { complain, giveOutIn, numberWithin, withOutputOptions, type OutputOptions } from './output.js';
 import { Refused, STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
@@ -53,6 +53,19 @@ export function draftCommand(terminal: Terminal, done: (status: number) => void)
     .option('--sitemap <file...>', 'sitemaps: pages that are for everyone')
     .option('--routes <file...>', 'lists of routes, one a line: GET /ledger')
     .option(
+      '--at <address>',
+      'a running app, to look round in: nothing is sent but the forms of login and logout',
+    )
+    .option('--login <path>', 'with --at: the address of the login page')
+    .option('--account <account...>', 'with --at: accounts to look as, each as name:env:VARIABLE')
+    .option('--allow-host <host>', 'with --at: the host of the app, where it is not this machine')
+    .option(
+      '--patience <seconds>',
+      'with --at: after how long an answer is given up',
+      numberWithin(1, 600),
+      10,
+    )
+    .option(
       '--into <policy>',
       'write nothing; tell what the sources have and this policy lacks, and the reverse',
     );
@@ -66,9 +79,9 @@ export function draftCommand(terminal: Terminal, done: (status: number) => void)
 async function draft(folder: string, options: DraftOptions, terminal: Terminal): Promise<number> {
   const from = namesOf(options);
   if (from.length === 0) {
-    throw new Refused('draft needs something to draft from: --openapi, --har, --sitemap or --routes');
+    throw new Refused('draft needs something to draft from: --openapi, --har, --sitemap, --routes or --at');
   }
-  const evidence = await readSources(options, terminal.folder);
+  const evidence = await readSources(options, terminal);
   if ('faults' in evidence) return complain(evidence.faults, DRAFT_FORMATS, options, terminal);
   if (options.into !== undefined) return compare(evidence, options.into, options, terminal);
   const shown = await drafted(evidence, from, join(folder, 'cavrin.yaml'));
@@ -78,20 +91,17 @@ async function draft(folder: string, options: DraftOptions, terminal: Terminal):
   return shown.faults.length > 0 || otherwiseIn(shown.results).length > 0 ? STATUS.found : STATUS.good;
 }
 
-function namesOf({ openapi = [], har = [], sitemap = [], routes = [] }: NamedSources): string[] {
-  return [...openapi, ...har.map(({ file }) => file), ...sitemap, ...routes];
+function namesOf({ openapi = [], har = [], sitemap = [], routes = [], at }: NamedSources): string[] {
+  const files = [...openapi, ...har.map(({ file }) => file), ...sitemap, ...routes].map((file) =>
+    basename(file),
+  );
+  return at === undefined ? files : [...files, at];
 }
 
 /** The draft as texts, read back, with its walks played. */
 async function drafted(evidence: Evidence, from: readonly string[], file: string): Promise<ShownDraft> {
   const draft: Draft = draftOf(evidence);
-  const policy = sourceOf(
-    file,
-    draftText(
-      draft,
-      from.map((each) => basename(each)),
-    ),
-  );
+  const policy = sourceOf(file, draftText(draft, from));
   const walks =
     draft.walks.length === 0
       ? null

@@ -1,5 +1,6 @@
 import { InvalidArgumentError } from 'commander';
 import {
+  sourceOf,
   type Description,
   type Diagnostic,
   type Evidence,
@@ -7,6 +8,10 @@ import {
   type Source,
 } from '../core/internal.js';
 import { readText } from './files.js';
+import { namedAccount } from './live-learn.js';
+import { isLoopback } from './loopback.js';
+import { Refused } from './status.js';
+import type { Terminal } from './terminal.js';
 
 /** The sources that a call names. */
 export interface NamedSources {
@@ -14,6 +19,12 @@ export interface NamedSources {
   readonly har?: readonly NamedHar[];
   readonly sitemap?: readonly string[];
   readonly routes?: readonly string[];
+  /** A running app, with its login page and accounts to look as. */
+  readonly at?: string;
+  readonly login?: string;
+  readonly account?: readonly string[];
+  readonly allowHost?: string;
+  readonly patience: number;
 }
 
 /** A recording, and whose it is; null: nobody logs in in it. */
@@ -40,7 +51,7 @@ export function namedHar(text: string, before: readonly NamedHar[] = []): NamedH
 /** Reads all sources; gives what is wrong with them where one cannot be used. */
 export async function readSources(
   named: NamedSources,
-  folder: string,
+  terminal: Terminal,
 ): Promise<Evidence | { readonly faults: readonly Diagnostic[] }> {
   const { readHar, readOpenApi, readRoutes, readSitemap } = await import('../sources/index.js');
   const faults: Diagnostic[] = [];
@@ -48,7 +59,7 @@ export async function readSources(
     file: string,
     reader: (source: Source) => Found | Diagnostic,
   ): Found[] => {
-    const source = readText(file, folder, false, LARGEST);
+    const source = readText(file, terminal.folder, false, LARGEST);
     const found = 'text' in source ? reader(source) : source;
     if (isDiagnostic(found)) {
       faults.push(found);
@@ -64,7 +75,54 @@ export async function readSources(
     ...(named.routes ?? []).flatMap((file) => read<Description>(file, readRoutes)),
     ...(named.sitemap ?? []).flatMap((file) => read<Description>(file, readSitemap)),
   ];
-  return faults.length > 0 ? { faults } : { recordings, descriptions };
+  if (faults.length > 0) return { faults };
+  const round = named.at === undefined ? null : await looked(named.at, named, terminal);
+  return {
+    recordings: [...recordings, ...(round?.recordings ?? [])],
+    descriptions: [...descriptions, ...(round === null ? [] : [round.told])],
+  };
+}
+
+/** Looks round in a running app, and reads what was recorded. */
+async function looked(
+  at: string,
+  { login, account = [], allowHost, patience }: NamedSources,
+  terminal: Terminal,
+): Promise<{ readonly recordings: readonly Recording[]; readonly told: Description }> {
+  const url = /^https?:\/\//.test(at) && URL.canParse(at) ? new URL(at) : null;
+  if (url === null) throw new Refused(`${at} is no address: write it as in --at http://127.0.0.1:3000`);
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  if (!isLoopback(host) && allowHost !== host) {
+    throw new Refused(`${host} is not this machine: say --allow-host ${host} where it may be looked at`);
+  }
+  if (login?.startsWith('/') !== true) {
+    throw new Refused('--at needs the address of the login page, as in --login /login');
+  }
+  const lookers = account.map((text) => namedAccount(text, terminal.env).looker);
+  if (lookers.length === 0) {
+    throw new Refused('--at needs accounts to look as: --account ines:env:INES --account tomas:env:TOMAS');
+  }
+  for (const looker of lookers) namedHar(`${looker.account}=of a round`);
+  const { lookRound, RunEnded } = await import('../live/index.js');
+  const { readHar } = await import('../sources/index.js');
+  try {
+    const { recordings, notes } = await lookRound({
+      at: at.replace(/\/$/, ''),
+      login,
+      lookers,
+      folder: terminal.folder,
+      env: terminal.env,
+      patience: patience * 1000,
+    });
+    const read = recordings.map(({ person, har }) => readHar(sourceOf(at, har), person));
+    return {
+      recordings: read.filter((each) => 'exchanges' in each),
+      told: { from: at, app: null, origin: null, requests: [], schemes: [], notes },
+    };
+  } catch (error) {
+    if (!(error instanceof RunEnded)) throw error;
+    throw new Refused(`${error.message}${error.hint === null ? '' : `: ${error.hint}`}`);
+  }
 }
 
 function isDiagnostic(found: object): found is Diagnostic {

@@ -72,6 +72,25 @@ async function policyIn(request: Request, file: string | null): Promise<Policy |
   return 'faults' in project ? null : project.policy;
 }
 
+/** An account as a call names it, `ines:env:INES` or `ines=ines@harbour.example:env:INES`, with the password that its variable holds. */
+export function namedAccount(
+  text: string,
+  env: Terminal['env'],
+): { readonly looker: Looker; readonly variable: string } {
+  const [, account = '', name = null, variable = ''] =
+    /^([^=]+?)(?:=(.+))?:env:([A-Za-z_]\w*)$/.exec(text) ?? [];
+  if (variable === '') {
+    throw new Refused(
+      `${text} names no account: write ines:env:INES, or ines=ines@harbour.example:env:INES where the login name is another`,
+    );
+  }
+  const password = env[variable];
+  if (password === undefined || password === '') {
+    throw new Refused(`the variable ${variable} is not set, which holds the password of ${account}`);
+  }
+  return { looker: { account, name: name ?? account, password }, variable };
+}
+
 /** Two people to look as: those that are named, else the first two of the policy who get in by a password alone. */
 function accountsOf(
   named: readonly string[],
@@ -80,19 +99,9 @@ function accountsOf(
 ): { readonly lookers: readonly [Looker, Looker]; readonly variables: ReadonlyMap<string, string> } {
   const variables = new Map<string, string>();
   const lookers = named.map((text): Looker => {
-    const [, account = '', name = null, variable = ''] =
-      /^([^=]+?)(?:=(.+))?:env:([A-Za-z_]\w*)$/.exec(text) ?? [];
-    if (variable === '') {
-      throw new Refused(
-        `${text} names no account: write ines:env:INES, or ines=ines@harbour.example:env:INES where the login name is another`,
-      );
-    }
-    const password = env[variable];
-    if (password === undefined || password === '') {
-      throw new Refused(`the variable ${variable} is not set, which holds the password of ${account}`);
-    }
-    variables.set(account, variable);
-    return { account, name: name ?? account, password };
+    const { looker, variable } = namedAccount(text, env);
+    variables.set(looker.account, variable);
+    return looker;
   });
   const own = [...(policy?.accounts.values() ?? [])]
     .filter(({ state, secondFactor }) => state === 'active' && !secondFactor)

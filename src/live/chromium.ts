@@ -41,11 +41,15 @@ export class Chromium {
     return new Chromium(type, program);
   }
 
-  /** A browser that nobody has used; one that will be closed and opened again has a profile of its own on disk. */
-  async context(profile: string | null): Promise<BrowserContext> {
+  /**
+   * A browser that nobody has used; one that will be closed and opened again has a profile of its own on disk.
+   *
+   * @param recordTo where it writes what it asked once it is closed; null for nowhere
+   */
+  async context(profile: string | null, recordTo: string | null = null): Promise<BrowserContext> {
     if (profile !== null) return this.type.launchPersistentContext(profile, this.options);
     this.shared ??= this.type.launch(this.options);
-    return (await this.shared).newContext();
+    return (await this.shared).newContext(recordTo === null ? {} : { recordHar: { path: recordTo } });
   }
 
   async end(): Promise<void> {

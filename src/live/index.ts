@@ -3,3 +3,5 @@ export { badSelectors } from './selectors.js';
 export { RunEnded } from './run-ended.js';
 export { learn, type FirstLive, type LearnOptions } from './learn/learn.js';
 export type { Looker } from './learn/learnt.js';
+export { lookRound, type LookRoundOptions } from './look-round/look-round.js';
+export type { RoundRecording } from './look-round/round.js';

@@ -17,6 +17,8 @@ const pairs = z.array(z.object({ name: z.string(), value: z.string().catch('') }
 const entry = z.object({
   startedDateTime: z.string().catch(''),
   _resourceType: z.string().optional().catch(undefined),
+  /** Written by the rounds of `--at`: no browser writes it. */
+  _landed: z.string().optional().catch(undefined),
   request: z.object({
     method: z.string(),
     url: z.string(),
@@ -62,6 +64,9 @@ export function readHar(source: Source, person: string | null): Recording | Diag
   const exchanges = entries.flatMap(
     ({ each, time }) => exchangeOf(each, Number.isNaN(time) ? start : time, start) ?? [],
   );
+  const isBehindProxy = entries.some(({ each }) =>
+    each.request.headers.some(({ name, value }) => /^x-forwarded-proto$/i.test(name) && value === 'https'),
+  );
   const isBare = exchanges.every(
     ({ cookies, setCookies, bearer }) => cookies.size === 0 && setCookies.length === 0 && bearer === null,
   );
@@ -70,12 +75,13 @@ export function readHar(source: Source, person: string | null): Recording | Diag
     from: source.file,
     exchanges,
     lives: livesIn(exchanges),
+    isBehindProxy,
     isWithoutCookies: person !== null && isBare,
   };
 }
 
 function exchangeOf(
-  { request, response, _resourceType }: Entry,
+  { request, response, _resourceType, _landed }: Entry,
   time: number,
   start: number,
 ): RecordedExchange | null {
@@ -108,6 +114,7 @@ function exchangeOf(
     setCookies: setCookiesOf(response.headers, Number.isNaN(clock) ? time : clock),
     type,
     body: textOf(response.content),
+    landed: _landed ?? null,
     isDocument: isDocument(
       _resourceType,
       header('sec-fetch-dest'),

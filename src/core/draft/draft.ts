@@ -22,6 +22,7 @@ export function draftOf(evidence: Evidence): Draft {
     rolesSection(pages),
     accountsSection(understood, pages, schemes),
     { key: 'pages', value: { lines: pages.lines } },
+    ...proxySections(evidence),
     refusalsSection(understood, pages),
     ...loginSections(understood, ways, evidence),
     landing,
@@ -135,6 +136,27 @@ function refusalsSection(understood: Understood, { seen }: DraftedPages): Sectio
   }
   if (Object.keys(api).length > 0) value['api'] = api;
   return Object.keys(value).length === 0 ? null : { key: 'refusals', value };
+}
+
+/** What is seen of an app that sends plain http to https, and takes from its proxy what came by https. */
+function proxySections({ recordings }: Evidence): Section[] {
+  if (!recordings.some(({ isBehindProxy }) => isBehindProxy)) return [];
+  const rule = { path: '/**', scheme: 'https', for: 'everyone' };
+  return [
+    {
+      key: 'rules',
+      value: {
+        lines: [
+          {
+            key: null,
+            value: rule,
+            seen: 'plain http is sent to https; each page says itself whom it is for',
+          },
+        ],
+      },
+    },
+    { key: 'proxy', value: { 'ends-tls': true, trusted: true } },
+  ];
 }
 
 function notesOn({ recordings }: Evidence, { login, origin, stories }: Understood): string[] {

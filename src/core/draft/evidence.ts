@@ -26,6 +26,8 @@ export interface Exchange {
   readonly type: string;
   /** null where the recording has none. */
   readonly body: string | null;
+  /** The whole address to which script had gone once the page was at rest; null where nobody looked. */
+  readonly landed: string | null;
   /** Whether a browser asked for it to show it as a page. */
   readonly isDocument: boolean;
 }
@@ -39,6 +41,8 @@ export interface Recording {
   readonly exchanges: readonly Exchange[];
   /** How long the tokens in it are good by what they say themselves (RFC 7519 §4.1.4), in seconds. */
   readonly lives: ReadonlyMap<string, number>;
+  /** Whether it was made in the place of a proxy that ends TLS, since plain http was sent to https. */
+  readonly isBehindProxy: boolean;
   /** Whether cookies were cut out of it before it was saved. */
   readonly isWithoutCookies: boolean;
 }

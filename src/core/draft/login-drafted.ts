@@ -23,9 +23,20 @@ export function loginSections(
   if (ways.wrong !== null) value['wrong'] = ways.wrong;
   else guesses.push('no wrong password was recorded');
   if (ways.returns === null) guesses.push('nobody was seen coming back to what they had asked for');
-  else if (ways.returns.kept === 'session') value['return'] = { kept: 'session' };
-  else value['return'] = ways.returns.param === 'back' ? {} : { param: ways.returns.param };
-  if (ways.returns !== null) guesses.push('which return addresses are taken, and from whom');
+  else {
+    value['return'] = {
+      ...(ways.returns.kept === 'session' ? { kept: 'session' } : {}),
+      ...(ways.returns.kept === 'session' || ways.returns.param === 'back'
+        ? {}
+        : { param: ways.returns.param }),
+      ...(ways.returnsToRefused ? { 'only-if-allowed': false } : {}),
+    };
+  }
+  if (ways.returns !== null) {
+    guesses.push(
+      `which return addresses are taken${ways.returnsToRefused ? '' : ', and whether those of pages that refuse their visitor'}`,
+    );
+  }
   const fields = fieldsOf(login);
   if (fields !== null) value['fields'] = fields;
   return [

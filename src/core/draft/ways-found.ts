@@ -12,6 +12,8 @@ export interface FoundWays {
   /** The landing of each person, as it was seen. */
   readonly landings: ReadonlyMap<string, string>;
   readonly returns: FoundReturn;
+  /** Whether a login led back to a page that then refused its visitor. */
+  readonly returnsToRefused: boolean;
   /** What a refused login was answered with; null where none was recorded. */
   readonly wrong:
     string | { readonly shown: true; readonly status: number } | { readonly status: number } | null;
@@ -22,6 +24,7 @@ export interface FoundWays {
 export function waysIn(understood: Understood): FoundWays {
   const { stories, login, logout } = understood;
   const landings = new Map<string, string>();
+  let returnsToRefused = false;
   let [returns, wrong, logoutLands]: [FoundReturn, FoundWays['wrong'], string | null] = [null, null, null];
   for (const { told } of stories) {
     let asked: string | null = null;
@@ -33,8 +36,10 @@ export function waysIn(understood: Understood): FoundWays {
         const lands = landsAt(told, at, login);
         if (asked !== null) returns ??= carried(told, at, login, asked);
         if (lands === null) continue;
-        if (lands === asked) returns ??= { kept: 'session' };
-        else if (!landings.has(person)) landings.set(person, lands);
+        if (lands === asked) {
+          returns ??= { kept: 'session' };
+          returnsToRefused ||= act.kind === 'page' && act.last.status === 403;
+        } else if (!landings.has(person)) landings.set(person, lands);
         asked = null;
       } else if (part === 'logout' && logout !== null) {
         logoutLands ??= landsAt(told, at, login);
@@ -49,7 +54,7 @@ export function waysIn(understood: Understood): FoundWays {
       }
     }
   }
-  return { landings, returns, wrong, logoutLands };
+  return { landings, returns, returnsToRefused, wrong, logoutLands };
 }
 
 function leadsToCode(act: Act, { code }: Understood): boolean {
@@ -73,6 +78,10 @@ export function scriptLed(
   at: number,
 ): { readonly path: string; readonly query: string } | null {
   const own = told[at]?.act;
+  const landed = own === undefined || own.last.landed === null ? null : parseUrl(own.last.landed);
+  if (own !== undefined && landed !== null) {
+    return landed.pathname === own.last.path ? null : { path: landed.pathname, query: landed.search };
+  }
   const next = told[at + 1]?.act;
   if (own === undefined || next?.kind !== 'call') return null;
   const url = next.first.referer === null ? null : parseUrl(next.first.referer);

@@ -99,28 +99,11 @@ async function signIn(
   page.on('request', (request) => requests.push(request));
   await page.goto(address.origin + address.pathOf(login));
   await rest.settle();
-  const find = `(${inPage.FIND_FORM})(${JSON.stringify({ selector: null, action: '', wants: 'password' })})`;
-  const form = (await page.evaluateHandle<unknown>(find)).asElement() as ElementHandle | null;
-  if (form === null) return null;
-  const inside = async (find: unknown, argument: unknown) => {
-    // The browser gives the function whatever element it is; there are no types of it here.
-    const run = find as (where: unknown, argument: unknown) => unknown;
-    return (await form.evaluateHandle(run, argument)).asElement() as ElementHandle | null;
-  };
-  const control = (what: inPage.Wanted['what']) => inside(inPage.findControl, { what, named: null });
-  const [name, password] = [await control('name'), await control('password')];
-  if (name === null || password === null) return null;
-  const hasBox = (await control('remember')) !== null;
-  await name.fill(looker.name);
-  await password.fill(looker.password);
-  requests.length = 0;
-  const { asked } = rest;
-  const button = await inside(inPage.findButton, null);
-  if (button === null) return null;
-  await button.evaluate((each) => {
-    (each as { click(): void }).click();
-  });
-  await rest.settle(asked);
+  const before = requests.length;
+  const filledIn = await fillInLogin(page, rest, looker);
+  if (filledIn === null) return null;
+  requests.splice(0, before);
+  const { hasBox } = filledIn;
   const sent = requests.find((request) => carries(request.postData(), looker.password)) ?? null;
   const answer = sent === null ? undefined : parsed((await bodyOf(sent)) ?? '');
   return {
@@ -137,6 +120,36 @@ async function signIn(
     ),
     cookies: (await context.cookies()).map(asSetCookie),
   };
+}
+
+/** Fills in the login form that a page shows, and sends it; null where it shows none. */
+export async function fillInLogin(
+  page: Page,
+  rest: TabRest,
+  looker: Looker,
+): Promise<{ readonly hasBox: boolean } | null> {
+  const find = `(${inPage.FIND_FORM})(${JSON.stringify({ selector: null, action: '', wants: 'password' })})`;
+  const form = (await page.evaluateHandle<unknown>(find)).asElement() as ElementHandle | null;
+  if (form === null) return null;
+  const inside = async (find: unknown, argument: unknown) => {
+    // The browser gives the function whatever element it is; there are no types of it here.
+    const run = find as (where: unknown, argument: unknown) => unknown;
+    return (await form.evaluateHandle(run, argument)).asElement() as ElementHandle | null;
+  };
+  const control = (what: inPage.Wanted['what']) => inside(inPage.findControl, { what, named: null });
+  const [name, password] = [await control('name'), await control('password')];
+  if (name === null || password === null) return null;
+  const hasBox = (await control('remember')) !== null;
+  await name.fill(looker.name);
+  await password.fill(looker.password);
+  const { asked } = rest;
+  const button = await inside(inPage.findButton, null);
+  if (button === null) return null;
+  await button.evaluate((each) => {
+    (each as { click(): void }).click();
+  });
+  await rest.settle(asked);
+  return { hasBox };
 }
 
 function loginOf(request: Request, looker: Looker, address: AppAddress, hasBox: boolean): LearntLogin {

@@ -130,7 +130,7 @@ export const NOTHING: Learnt = {
 };
 
 /** Whether an answer sends on to the same host by https. */
-function asksForHttps({ answer }: Arrival, { at }: AppAddress): boolean {
+export function asksForHttps({ answer }: Arrival, { at }: AppAddress): boolean {
   const [location = ''] = [answer.headers['location'] ?? []].flat();
   const url = URL.canParse(location) ? new URL(location) : null;
   return url?.protocol === 'https:' && at.startsWith('http:') && url.hostname === new URL(at).hostname;

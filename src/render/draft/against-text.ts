@@ -73,7 +73,8 @@ export function againstText(shown: ShownAgainst, look: Look): string {
   if (notes.length > 0) lines.push('', ...notes.flatMap((note) => wrapped(palette.careless('!'), note)));
   const steps = results.reduce((sum, result) => sum + result.steps.length, 0);
   const played = results.length === 0 ? '' : `, and ${steps} recorded steps come out on it`;
-  if (isSame(shown))
+  if (isSame(shown)) {
     lines.push('', palette.good(`The policy has what the sources have, and nothing else${played}.`));
+  }
   return `${lines.join('\n')}\n`;
 }

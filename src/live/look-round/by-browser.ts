@@ -1,0 +1,128 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { BrowserContext, Page } from 'playwright-core';
+import type { AppAddress } from '../app-address.js';
+import type { Chromium } from '../chromium.js';
+import { fillInLogin } from '../learn/by-browser.js';
+import { logoutOn } from '../learn/looked-at.js';
+import type { Looker } from '../learn/learnt.js';
+import { TabRest } from '../tab-rest.js';
+import type { Rounder, Shown } from './round.js';
+
+/** Where script had gone once a page was at rest. */
+interface Landed {
+  /** The document that had been asked for; null: what was pressed sent it there. */
+  readonly asked: string | null;
+  /** Milliseconds since 1970 at which it was asked for or pressed. */
+  readonly at: number;
+  readonly shown: string;
+}
+
+/** Somebody who looks round in Chromium, which records what it asks. */
+export class BrowserRounder implements Rounder {
+  private readonly landed: Landed[] = [];
+  private readonly rest: TabRest;
+
+  private constructor(
+    private readonly address: AppAddress,
+    private readonly folder: string,
+    private readonly context: BrowserContext,
+    private readonly page: Page,
+  ) {
+    this.rest = new TabRest(page);
+  }
+
+  static async start(address: AppAddress, chromium: Chromium): Promise<BrowserRounder> {
+    const folder = mkdtempSync(join(tmpdir(), 'cavrin-round-'));
+    const context = await chromium.context(null, join(folder, 'round.har'));
+    return new BrowserRounder(address, folder, context, await context.newPage());
+  }
+
+  async open(target: string): Promise<Shown | null> {
+    const at = Date.now();
+    const asked = this.address.origin + this.address.pathOf(target);
+    const there = await this.page.goto(asked).catch(() => null);
+    await this.rest.settle();
+    if (there === null) return null;
+    this.landed.push({ asked: there.url(), at, shown: this.page.url() });
+    return this.shown();
+  }
+
+  async signIn(target: string, looker: Looker): Promise<Shown | null> {
+    await this.open(target);
+    const at = Date.now();
+    const filledIn = await fillInLogin(this.page, this.rest, looker);
+    this.landed.push({ asked: null, at, shown: this.page.url() });
+    return filledIn === null ? null : this.shown();
+  }
+
+  async signOut(): Promise<boolean> {
+    const found = logoutOn(await this.page.content());
+    if (found === null) return false;
+    const inside =
+      found.by === 'form' ? `${found.selector} button, ${found.selector} [type=submit]` : found.selector;
+    const pressed = this.page.locator(inside).first();
+    if ((await pressed.count()) === 0) return false;
+    const at = Date.now();
+    const { asked } = this.rest;
+    await pressed.evaluate((each) => {
+      (each as { click(): void }).click();
+    });
+    await this.rest.settle(asked);
+    this.landed.push({ asked: null, at, shown: this.page.url() });
+    return true;
+  }
+
+  async end(): Promise<string> {
+    // The recording is written once the browser is closed.
+    await this.context.close();
+    const text = readFileSync(join(this.folder, 'round.har'), 'utf8');
+    rmSync(this.folder, { recursive: true, force: true });
+    return withLanded(text, this.landed);
+  }
+
+  private async shown(): Promise<Shown> {
+    const hrefs = await this.page.evaluate<string[]>(
+      "[...document.querySelectorAll('a[href]')].map((link) => link.href)",
+    );
+    const links = hrefs.flatMap((href) => this.targetOf(href) ?? []);
+    return { target: this.targetOf(this.page.url()) ?? '/', html: await this.page.content(), links };
+  }
+
+  private targetOf(href: string): string | null {
+    if (!URL.canParse(href)) return null;
+    const { origin, pathname, search } = new URL(href);
+    const path = origin === this.address.origin ? this.address.withoutBase(pathname) : null;
+    return path === null ? null : path + search;
+  }
+}
+
+interface HarEntry {
+  readonly startedDateTime: string;
+  readonly request: { readonly method: string; readonly url: string };
+  readonly _resourceType?: string;
+  _landed?: string;
+}
+
+/** The recording with where script had gone, which no browser writes down, at each document that was opened and each form that was sent. */
+function withLanded(text: string, landed: readonly Landed[]): string {
+  const har = JSON.parse(text) as { log: { entries: HarEntry[] } };
+  for (const { asked, at, shown } of landed) {
+    const entry = har.log.entries.find(
+      (each) =>
+        each._landed === undefined &&
+        Date.parse(each.startedDateTime) >= at - CLOCK_BLUR &&
+        (asked === null ? each.request.method !== 'GET' : isDocumentAt(each, asked)),
+    );
+    if (entry !== undefined) entry._landed = shown;
+  }
+  return JSON.stringify(har);
+}
+
+/** By how many milliseconds the clock of the browser may differ from this one. */
+const CLOCK_BLUR = 20;
+
+function isDocumentAt({ _resourceType, request }: HarEntry, url: string): boolean {
+  return _resourceType === 'document' && request.url === url;
+}

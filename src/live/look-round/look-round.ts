@@ -1,0 +1,72 @@
+import { AppAddress } from '../app-address.js';
+import { Chromium } from '../chromium.js';
+import { HtmlPage } from '../html-page.js';
+import { asksForHttps } from '../learn/by-requests.js';
+import { Visitor } from '../learn/visitor.js';
+import type { Looker } from '../learn/learnt.js';
+import { RunEnded } from '../run-ended.js';
+import { NoAnswer, Transport } from '../transport.js';
+import { BrowserRounder } from './by-browser.js';
+import { isOfPassword, RequestRounder } from './by-requests.js';
+import { goRound, type RoundRecording } from './round.js';
+
+/** What is looked at, and by whom. */
+export interface LookRoundOptions {
+  /** Origin and base path of the app. */
+  readonly at: string;
+  /** The address of its login page, below that. */
+  readonly login: string;
+  readonly lookers: readonly Looker[];
+  readonly folder: string;
+  readonly env: Readonly<Record<string, string | undefined>>;
+  /** After how many milliseconds an answer is given up. */
+  readonly patience: number;
+}
+
+/**
+ * Looks round in a running app, as a guest and as some people, and records it: by requests where its login page has a form, else in
+ * Chromium. Nothing is sent but the forms of login and logout.
+ *
+ * @throws RunEnded where the app is not there, or cannot be looked at
+ */
+export async function lookRound(
+  options: LookRoundOptions,
+): Promise<{ readonly recordings: readonly RoundRecording[]; readonly notes: readonly string[] }> {
+  const { at, login, lookers } = options;
+  const address = new AppAddress(at, new URL(at).origin);
+  const transport = new Transport(address, 1, options.patience);
+  try {
+    const plain = await new Visitor(address, transport, false).ask('GET', login);
+    const isProxied = asksForHttps(plain, address);
+    const first = isProxied ? await new Visitor(address, transport, true).ask('GET', login) : plain;
+    if (new HtmlPage(first.answer.body).forms().some(isOfPassword)) {
+      return await goRound(
+        () => Promise.resolve(new RequestRounder(address, transport, isProxied)),
+        login,
+        lookers,
+      );
+    }
+    return await inBrowser(address, options);
+  } catch (error) {
+    if (!(error instanceof NoAnswer)) throw error;
+    throw new RunEnded(`${at}: ${error.reason}`, 'start the app, and look at the address and the login page');
+  } finally {
+    transport.stop();
+  }
+}
+
+async function inBrowser(address: AppAddress, { login, lookers, folder, env }: LookRoundOptions) {
+  const chromium = Chromium.find(folder, env['CHROMIUM']);
+  if (typeof chromium === 'string') {
+    throw new RunEnded(
+      `${login} has no login form that is there without script, and there is no browser to look in`,
+      chromium,
+    );
+  }
+  chromium.onlyFor([new URL(address.at).hostname]);
+  try {
+    return await goRound(() => BrowserRounder.start(address, chromium), login, lookers);
+  } finally {
+    await chromium.end();
+  }
+}

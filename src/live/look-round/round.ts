@@ -1,0 +1,128 @@
+import type { Looker } from '../learn/learnt.js';
+
+/** What somebody was shown at an address. */
+export interface Shown {
+  /** Where they came out: path and query. */
+  readonly target: string;
+  readonly html: string;
+  /** Addresses of the app that its links lead to. */
+  readonly links: readonly string[];
+}
+
+/** Somebody's browser that looks round and is recorded. It asks for pages, and sends no form but those of login and logout. */
+export interface Rounder {
+  open(target: string): Promise<Shown | null>;
+  /** Opens an address, and fills in the login form that is shown there; null where none is. */
+  signIn(target: string, looker: Looker): Promise<Shown | null>;
+  /** Presses what logs out on the last page that has it; false where nothing was found. */
+  signOut(): Promise<boolean>;
+  /** The recording, in the HAR format. */
+  end(): Promise<string>;
+}
+
+/** A recording of somebody who looked round; null: a guest. */
+export interface RoundRecording {
+  readonly person: string | null;
+  readonly har: string;
+}
+
+/** Pages that one person opens at most: an app with more of them has patterns, of which a few are enough. */
+const MOST_PAGES = 150;
+/** Pages that are alike but for a number or a key. */
+const MOST_ALIKE = 2;
+
+const OUT = /(?:log|sign)[-_]?(?:out|off)/i;
+/** What links lead to that no person looks at, or that would change something. */
+const NOT_OPENED =
+  /\.(?:pdf|zip|csv|png|jpe?g|gif|svg|css|js|ico|xml|txt|docx?|xlsx?)$|(?:^|\/)(?:delete|remove|destroy)(?:\/|$)/i;
+
+/**
+ * Looks round in an app as a guest and as each of some people: follows links, comes back to the login, logs out; and opens, as everybody,
+ * what anybody found. First a wrong password is given, once.
+ *
+ * @param start a new browser for somebody
+ */
+export async function goRound(
+  start: () => Promise<Rounder>,
+  login: string,
+  lookers: readonly Looker[],
+): Promise<{ readonly recordings: readonly RoundRecording[]; readonly notes: readonly string[] }> {
+  const found = new Set<string>(['/', login]);
+  const notes: string[] = [];
+  const guest = new Round(await start(), found);
+  await guest.openAll();
+  const people: { readonly looker: Looker; readonly round: Round }[] = [];
+  for (const [index, looker] of lookers.entries()) {
+    const browser = await start();
+    const round = new Round(browser, found);
+    if (index === 0) await browser.signIn(login, { ...looker, password: `not-${looker.password}` });
+    const shown = await browser.signIn(login, looker);
+    const isIn = shown !== null && pathOf(shown.target) !== pathOf(login);
+    if (!isIn) {
+      notes.push(
+        shown === null ? `${login} has no login form` : `the login of ${looker.account} did not get in`,
+      );
+      await browser.end();
+      continue;
+    }
+    round.take(shown);
+    await round.openAll();
+    people.push({ looker, round });
+  }
+  // What somebody found later the others open too: to be refused is to be seen as well.
+  await guest.openAll();
+  const recordings: RoundRecording[] = [{ person: null, har: await guest.browser.end() }];
+  for (const { looker, round } of people) {
+    await round.openAll();
+    await round.browser.open(login);
+    const isOut = await round.browser.signOut();
+    if (!isOut) notes.push(`nothing was found by which ${looker.account} logs out`);
+    await round.comeBack(looker);
+    recordings.push({ person: looker.account, har: await round.browser.end() });
+  }
+  return { recordings, notes };
+}
+
+/** One browser on its way through what is known of an app. */
+class Round {
+  private readonly opened = new Set<string>();
+  private readonly alike = new Map<string, number>();
+  private last: string | null = null;
+
+  constructor(
+    readonly browser: Rounder,
+    private readonly found: Set<string>,
+  ) {}
+
+  /** Opens everything that is known and was not opened yet, and what is found on the way. */
+  async openAll(): Promise<void> {
+    for (const target of this.found) {
+      if (this.opened.size >= MOST_PAGES) return;
+      if (this.opened.has(target)) continue;
+      this.opened.add(target);
+      const shape = target.replace(/\/(?:\d+|[0-9a-f-]{16,})(?=\/|$)/gi, '/:');
+      const count = (this.alike.get(shape) ?? 0) + 1;
+      this.alike.set(shape, count);
+      if (shape !== target && count > MOST_ALIKE) continue;
+      const shown = await this.browser.open(target);
+      if (shown !== null) this.take(shown);
+      if (shown !== null && pathOf(shown.target) === target && target !== '/') this.last = target;
+    }
+  }
+
+  /** Asks again for what was shown last, and logs in on the way: whether that leads back is to be seen. */
+  async comeBack(looker: Looker): Promise<void> {
+    if (this.last !== null) await this.browser.signIn(this.last, looker);
+  }
+
+  take({ links, target }: Shown): void {
+    for (const link of [...links, target]) {
+      const path = pathOf(link);
+      if (!OUT.test(path) && !NOT_OPENED.test(path)) this.found.add(path);
+    }
+  }
+}
+
+function pathOf(target: string): string {
+  return target.split(/[?#]/, 1)[0] ?? target;
+}
