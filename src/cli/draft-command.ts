@@ -1,4 +1,4 @@
-import { basename, dirname, join } from 'node:path';
+import { basename, join } from 'node:path';
 import { Command } from 'commander';
 import {
   compareWithPolicy,
@@ -24,7 +24,7 @@ import { isSame } from '../render/draft/against-text.js';
 import { readTexts } from './files.js';
 import { openProject } from './project.js';
 import { namedHar, readSources, type NamedSources } from './draft-sources.js';
-import { writeNew } from './new-files.js';
+import { mustBeNew, writeNew } from './new-files.js';
 import { complain, giveOutIn, numberWithin, withOutputOptions, type OutputOptions } from './output.js';
 import { Refused, STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
@@ -81,14 +81,20 @@ async function draft(folder: string, options: DraftOptions, terminal: Terminal):
   if (from.length === 0) {
     throw new Refused('draft needs something to draft from: --openapi, --har, --sitemap, --routes or --at');
   }
+  if (options.into === undefined) mustBeNew(filesIn(folder), terminal);
   const evidence = await readSources(options, terminal);
   if ('faults' in evidence) return complain(evidence.faults, DRAFT_FORMATS, options, terminal);
   if (options.into !== undefined) return compare(evidence, options.into, options, terminal);
-  const shown = await drafted(evidence, from, join(folder, 'cavrin.yaml'));
+  const shown = await drafted(evidence, from, filesIn(folder));
   writeNew(shown.files, terminal);
   const look = { ...lookOf(terminal, terminal.out, options.color), quiet: options.quiet === true };
   giveOutIn(DRAFT_FORMATS, shown, look, options, terminal);
   return shown.faults.length > 0 || otherwiseIn(shown.results).length > 0 ? STATUS.found : STATUS.good;
+}
+
+/** The files that a draft may write into a folder. */
+function filesIn(folder: string): readonly [policy: string, walks: string] {
+  return [join(folder, 'cavrin.yaml'), join(folder, 'walks', 'recorded.yaml')];
 }
 
 function namesOf({ openapi = [], har = [], sitemap = [], routes = [], at }: NamedSources): string[] {
@@ -99,13 +105,14 @@ function namesOf({ openapi = [], har = [], sitemap = [], routes = [], at }: Name
 }
 
 /** The draft as texts, read back, with its walks played. */
-async function drafted(evidence: Evidence, from: readonly string[], file: string): Promise<ShownDraft> {
+async function drafted(
+  evidence: Evidence,
+  from: readonly string[],
+  [file, walksFile]: ReturnType<typeof filesIn>,
+): Promise<ShownDraft> {
   const draft: Draft = draftOf(evidence);
   const policy = sourceOf(file, draftText(draft, from));
-  const walks =
-    draft.walks.length === 0
-      ? null
-      : sourceOf(join(dirname(file), 'walks', 'recorded.yaml'), walksText(draft));
+  const walks = draft.walks.length === 0 ? null : sourceOf(walksFile, walksText(draft));
   const project = await loadProject(policy, walks === null ? [] : [walks]);
   const stage = project.policy === null ? null : stageOf(project.policy);
   return {

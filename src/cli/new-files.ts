@@ -12,6 +12,18 @@ function makeFolder(folder: string, made: string[]): void {
 }
 
 /**
+ * Tells at once where a file is there already that is to be written after long work.
+ *
+ * @throws CannotWrite where one is
+ */
+export function mustBeNew(names: readonly string[], terminal: Terminal): void {
+  const taken = names.find((name) => existsSync(resolve(terminal.folder, name)));
+  if (taken !== undefined) {
+    throw new CannotWrite(taken, 'it is there already', 'choose another folder, or move it away');
+  }
+}
+
+/**
  * Writes files that are not there yet, all or none of them, with the folders that they need.
  *
  * @throws CannotWrite where one is there, or cannot be written
@@ -21,10 +33,10 @@ export function writeNew(
   terminal: Terminal,
 ): void {
   const path = (name: string) => resolve(terminal.folder, name);
-  const taken = files.find(({ name }) => existsSync(path(name)));
-  if (taken !== undefined) {
-    throw new CannotWrite(taken.name, 'it is there already', 'choose another folder, or move it away');
-  }
+  mustBeNew(
+    files.map(({ name }) => name),
+    terminal,
+  );
   const made: string[] = [];
   for (const { name, text } of files) {
     try {

@@ -16,13 +16,17 @@ const REMEDY = 'name a description in OpenAPI 3.0 or 3.1, in YAML or JSON';
 
 const requirements = z.array(z.record(z.string(), z.array(z.string()).catch([])));
 const text = z.string().optional().catch(undefined);
+const server = z.object({
+  url: z.string(),
+  variables: z
+    .record(z.string(), z.object({ default: text }))
+    .optional()
+    .catch(undefined),
+});
 const document = z.object({
   openapi: z.string(),
   info: z.object({ title: text }).optional().catch(undefined),
-  servers: z
-    .array(z.object({ url: z.string() }))
-    .optional()
-    .catch(undefined),
+  servers: z.array(server).optional().catch(undefined),
   paths: z.record(z.string(), z.unknown()).catch({}),
   security: requirements.optional().catch(undefined),
   components: z
@@ -73,7 +77,7 @@ export function readOpenApi(source: Source): Description | Diagnostic {
       return own.success ? [[name, own.data] as const] : [];
     }),
   );
-  const { origin, base, note } = serverOf(servers?.[0]?.url);
+  const { origin, base, note } = serverOf(servers?.[0]);
   const notes = note === null ? [] : [`${source.file}: ${note}`];
   const requests: DescribedRequest[] = [];
   for (const [path, value] of Object.entries(paths)) {
@@ -158,12 +162,16 @@ function decoded(text: string): string {
   }
 }
 
-/** The origin and base path of the first server; variables of its address stay unknown. */
-function serverOf(url: string | undefined): {
+/** The origin and base path of the first server, with the default values of its variables (OpenAPI 3.1 §4.8.6). */
+function serverOf(first: z.output<typeof server> | undefined): {
   readonly origin: string | null;
   readonly base: string;
   readonly note: string | null;
 } {
+  const url = first?.url.replace(
+    /\{([^{}]+)\}/g,
+    (whole, name: string) => first.variables?.[name]?.default ?? whole,
+  );
   if (url === undefined || url === '/') return { origin: null, base: '', note: null };
   const isWhole = /^https?:\/\//.test(url);
   if (/[{}]/.test(url) || !(isWhole ? URL.canParse(url) : url.startsWith('/'))) {

@@ -30,7 +30,7 @@ export function patternOfTemplate(
       used.set(own, count);
       return `:${own}${count === 1 ? '' : String(count)}`;
     }
-    if (!/[{}<>[\]*]|^:/.test(part)) return part;
+    if (!/[{}<>[\]*]|^:/.test(part)) return part.replace(/\s/g, encodeURIComponent);
     guess = `that ${part} stands for any one segment`;
     return '*';
   });

@@ -1,3 +1,4 @@
+import { patternOf } from '../language/name-reader.js';
 import { matches, parsePattern, segmentsOf, type Pattern } from '../paths/pattern.js';
 import { normalisePath } from '../paths/normalise.js';
 
@@ -41,7 +42,7 @@ export class Addresses {
     const segments = segmentsOf(normal.replace(/(?<=.)\/$/, ''));
     const found =
       this.described.find((pattern) => matches(pattern, segments))?.text ?? this.guessed(segments);
-    if (typeof parsePattern(found) === 'string' || isKept(found)) return null;
+    if (typeof patternOf(found) === 'string') return null;
     this.known.set(path, found);
     return found;
   }
@@ -79,11 +80,6 @@ export class Addresses {
 
 function openness({ segments, tail }: Pattern): number {
   return segments.filter(({ kind }) => kind !== 'literal').length + (tail ? 100 : 0);
-}
-
-/** Addresses that the stand-in keeps for itself. */
-function isKept(pattern: string): boolean {
-  return /^\/-(?:\/|$)/.test(pattern) || pattern === '/.well-known/jwks.json';
 }
 
 function decoded(text: string): string {

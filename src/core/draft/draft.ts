@@ -1,3 +1,4 @@
+import { patternOf } from '../language/name-reader.js';
 import type { Draft, Line, Plain, Section } from './drafted.js';
 import type { DescribedScheme, Evidence } from './evidence.js';
 import { landingSection } from './landing-drafted.js';
@@ -9,7 +10,8 @@ import { recordedWalks } from './walks-recorded.js';
 import { waysIn } from './ways-found.js';
 
 /** A first policy from what recordings, descriptions and lists say. What they do not say is left out, or guessed and marked so. */
-export function draftOf(evidence: Evidence): Draft {
+export function draftOf(given: Evidence): Draft {
+  const { evidence, notes } = withUsablePaths(given);
   const understood = understand(evidence);
   const pages = draftedPages(understood, evidence);
   const ways = waysIn(understood);
@@ -21,7 +23,7 @@ export function draftOf(evidence: Evidence): Draft {
     originSection(understood),
     rolesSection(pages),
     accountsSection(understood, pages, schemes),
-    { key: 'pages', value: { lines: pages.lines } },
+    { key: 'pages', value: { lines: pages.lines }, guess: unsaidSecurity(evidence) },
     ...proxySections(evidence),
     refusalsSection(understood, pages),
     ...loginSections(understood, ways, evidence),
@@ -32,8 +34,31 @@ export function draftOf(evidence: Evidence): Draft {
   return {
     sections: sections.filter((section) => section !== null),
     walks,
-    notes: [...evidence.descriptions.flatMap(({ notes }) => notes), ...notesOn(evidence, understood)],
+    notes: [
+      ...evidence.descriptions.flatMap((each) => each.notes),
+      ...notes,
+      ...notesOn(evidence, understood),
+    ],
   };
+}
+
+/** What is described at addresses that no page can have is left out, and told. */
+function withUsablePaths(given: Evidence): {
+  readonly evidence: Evidence;
+  readonly notes: readonly string[];
+} {
+  const notes: string[] = [];
+  const descriptions = given.descriptions.map((description) => {
+    const requests = description.requests.filter(({ pattern, method }) => {
+      const fault = patternOf(pattern);
+      if (typeof fault === 'string') {
+        notes.push(`${description.from}: ${method} ${pattern} is left out: ${fault}`);
+      }
+      return typeof fault !== 'string';
+    });
+    return { ...description, requests };
+  });
+  return { evidence: { ...given, descriptions }, notes };
 }
 
 function appSection({ descriptions }: Evidence, { origin }: Understood): Section {
@@ -136,6 +161,18 @@ function refusalsSection(understood: Understood, { seen }: DraftedPages): Sectio
   }
   if (Object.keys(api).length > 0) value['api'] = api;
   return Object.keys(value).length === 0 ? null : { key: 'refusals', value };
+}
+
+/** Where a description says nothing at all of security, that everybody may is not what it says. */
+function unsaidSecurity({ descriptions }: Evidence): string | null {
+  const silent = descriptions.filter(
+    ({ requests, schemes }) =>
+      schemes.length === 0 && requests.every(({ kind, access }) => kind === 'api' && access === 'everyone'),
+  );
+  const [first] = silent.filter(({ requests }) => requests.length > 0);
+  return first === undefined
+    ? null
+    : 'the description says nothing of security, so all in it is for everyone';
 }
 
 /** What is seen of an app that sends plain http to https, and takes from its proxy what came by https. */

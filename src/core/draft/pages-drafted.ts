@@ -38,7 +38,7 @@ export function draftedPages(understood: Understood, { descriptions }: Evidence)
   const seen = withoutEndpoints(seenPages(understood), understood);
   const roles = new FoundRoles(understood.people);
   const described = new Map<string, DescribedRequest[]>();
-  for (const request of descriptions.flatMap(({ requests }) => requests)) {
+  for (const request of namedAlike(descriptions.flatMap(({ requests }) => requests))) {
     described.set(request.pattern, [...(described.get(request.pattern) ?? []), request]);
   }
   const bySeen = new Map(seen.map((page) => [page.pattern, page]));
@@ -54,6 +54,17 @@ export function draftedPages(understood: Understood, { descriptions }: Evidence)
 }
 
 const UNSEEN_SCRIPT = 'a recording does not show whom script shows it';
+
+/** Descriptions may call one parameter by several names; the first is taken for all. */
+function namedAlike(requests: readonly DescribedRequest[]): DescribedRequest[] {
+  const names = new Map<string, string>();
+  return requests.map((request) => {
+    const shape = request.pattern.replace(/\/:[^/]+/g, '/:');
+    const pattern = names.get(shape) ?? request.pattern;
+    names.set(shape, pattern);
+    return { ...request, pattern };
+  });
+}
 
 interface Context {
   readonly understood: Understood;
@@ -89,9 +100,8 @@ function pageLine(
   value['methods'] = methodsOf(page, requests, isOfShell);
   const statuses = statusesOf(page, requests);
   if (kind === 'api' && statuses[0] !== undefined && statuses[0] !== 200) value['write-status'] = statuses[0];
-  if (statuses.length > 1) {
-    guesses.push(`writes are answered with ${statuses.join(' and ')}, and one status can be said`);
-  }
+  const seen =
+    statuses.length > 1 ? `writes are answered with ${statuses.join(' or ')}; one status can be said` : null;
   if (kind === 'page' && page !== null) {
     const after = afterWrite(page, context.understood);
     if (after !== null) value['after-write'] = after;
@@ -101,7 +111,7 @@ function pageLine(
   const seenAs =
     context.understood.addresses.isGuessed(pattern) && page !== null ? example(page, context) : null;
   if (seenAs !== null) guesses.push(`that ${seenAs} is one of many`);
-  return { key: pattern, value, guess: guesses.length === 0 ? null : [...new Set(guesses)].join('; ') };
+  return { key: pattern, value, seen, guess: guesses.length === 0 ? null : [...new Set(guesses)].join('; ') };
 }
 
 function example({ seen }: SeenPage, { understood }: Context): string | null {

@@ -26,6 +26,11 @@ export function checkName(name: string, what: string, place: Place, report: Repo
   if (fault !== null) report(problem('bad-name', { name, what, reserved: fault === 'reserved' }, place));
 }
 
+/** The pattern that a page can have as its path; else what is wrong with it. */
+export function patternOf(path: string): Pattern | string {
+  return reservedFault(path) ?? parsePattern(path);
+}
+
 /** Reads a path pattern; a bad one is reported and matches nothing else. */
 export function readPattern(
   path: string,
@@ -33,7 +38,7 @@ export function readPattern(
   scope: Scope,
   standsAs: 'key' | 'value' = 'value',
 ): Pattern {
-  const pattern = reservedFault(path) ?? parsePattern(path);
+  const pattern = patternOf(path);
   if (typeof pattern !== 'string') return pattern;
   const place = standsAs === 'key' ? scope.input.placeOfKey(at.slice(0, -1), path) : scope.input.placeOf(at);
   scope.report(problem('bad-path', { path, problem: pattern }, place));

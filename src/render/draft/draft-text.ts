@@ -54,6 +54,9 @@ function differencesOf({ differences, impossible }: StepResult): string[] {
   return [...(impossible === null ? [] : [impossible]), ...differences.map(differenceWords)];
 }
 
+/** The rest is told by `cavrin check`. */
+const MOST_GUESSES = 25;
+
 /** What was drafted: files, guesses with their lines, and whether what was recorded comes out on it. */
 export function draftSummary(shown: ShownDraft, look: DraftLook): string {
   const { files, pages, accounts, faults, guesses, notes, results } = shown;
@@ -81,7 +84,8 @@ export function draftSummary(shown: ShownDraft, look: DraftLook): string {
     return [...troubles, ...(otherwise.length === 0 ? [] : played)].map((line) => `${line}\n`).join('');
   }
   const [policy] = files;
-  const guessed = guesses.flatMap(({ text, place }) => {
+  const more = guesses.length > MOST_GUESSES ? [`  and ${guesses.length - MOST_GUESSES} more`] : [];
+  const guessed = guesses.slice(0, MOST_GUESSES).flatMap(({ text, place }) => {
     const { line } = positionOf(place.source, place.start);
     const where = linked(`line ${line}`, place.source.file, line, look);
     return flow(printable(text).split(' '), look.width - 12, ' ').map((part, at) =>
@@ -99,6 +103,7 @@ export function draftSummary(shown: ShownDraft, look: DraftLook): string {
       : [
           `${palette.careless(`Guessed ${count(guesses.length, 'time')}`)}, which cavrin check tells of until the comment is gone:`,
           ...guessed,
+          ...more,
           '',
         ]),
     ...(notes.length === 0 ? [] : [...notes.flatMap((note) => wrapped(palette.careless('!'), note)), '']),
@@ -106,7 +111,7 @@ export function draftSummary(shown: ShownDraft, look: DraftLook): string {
     ...played,
     ...(played.length === 0 ? [] : ['']),
     palette.quiet(
-      `next: decide the guesses in ${printable(policy?.name ?? '')}, then cavrin check and cavrin walk`,
+      `next: decide the guesses in ${printable(policy?.name ?? '')}, ${results.length === 0 ? 'then cavrin check, and cavrin coverage --propose walks.yaml for walks' : 'then cavrin check and cavrin walk'}`,
     ),
   ];
   return `${lines.join('\n')}\n`;
