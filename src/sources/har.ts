@@ -35,7 +35,7 @@ const entry = z.object({
     headers: pairs,
     redirectURL: z.string().catch(''),
     content: z
-      .object({ mimeType: z.string(), text: z.string(), encoding: z.string() })
+      .object({ mimeType: z.string(), text: z.string(), encoding: z.string(), size: z.number() })
       .partial()
       .optional()
       .catch(undefined),
@@ -64,8 +64,10 @@ export function readHar(source: Source, person: string | null): Recording | Diag
   const exchanges = entries.flatMap(
     ({ each, time }) => exchangeOf(each, Number.isNaN(time) ? start : time, start) ?? [],
   );
-  const isBehindProxy = entries.some(({ each }) =>
-    each.request.headers.some(({ name, value }) => /^x-forwarded-proto$/i.test(name) && value === 'https'),
+  const isBehindProxy = entries.some(
+    ({ each: { request } }) =>
+      request.url.startsWith('https:') &&
+      request.headers.some(({ name, value }) => /^x-forwarded-proto$/i.test(name) && value === 'https'),
   );
   const isBare = exchanges.every(
     ({ cookies, setCookies, bearer }) => cookies.size === 0 && setCookies.length === 0 && bearer === null,
@@ -114,6 +116,7 @@ function exchangeOf(
     setCookies: setCookiesOf(response.headers, Number.isNaN(clock) ? time : clock),
     type,
     body: textOf(response.content),
+    size: (response.content?.size ?? -1) > 0 ? (response.content?.size ?? null) : null,
     landed: _landed ?? null,
     isDocument: isDocument(
       _resourceType,

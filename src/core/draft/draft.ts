@@ -206,6 +206,10 @@ function notesOn({ recordings }: Evidence, { login, origin, stories }: Understoo
         `${from} was saved without cookies, as browsers do unless told otherwise: save it with sensitive data`,
       );
     }
+    const documents = told.filter(({ act }) => act.last.type === 'text/html');
+    if (documents.length > 0 && documents.every(({ act }) => act.last.body === null)) {
+      notes.push(`${from} has no bodies, which tell forms and tokens: save it with content`);
+    }
     const hasLogin = told.some(({ part }) => part === 'login');
     if (person !== null && login !== null && !hasLogin) notes.push(`${from} has no login of ${person}`);
     const others = new Set(exchanges.filter((each) => each.origin !== origin).map((each) => each.origin));

@@ -26,6 +26,8 @@ export interface Exchange {
   readonly type: string;
   /** null where the recording has none. */
   readonly body: string | null;
+  /** Octets of the body; null where the recording does not say. */
+  readonly size: number | null;
   /** The whole address to which script had gone once the page was at rest; null where nobody looked. */
   readonly landed: string | null;
   /** Whether a browser asked for it to show it as a page. */

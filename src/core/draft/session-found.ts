@@ -74,7 +74,7 @@ function sessionOf(cookie: SetCookie, understood: Understood): FoundSession {
         const after = set.at(-1)?.value ?? valueAfter(told, at, name) ?? before;
         if (before !== undefined) renewsId = (renewsId ?? true) && after !== before;
       } else if (part === 'logout') {
-        isCleared = (isCleared ?? true) && set.some((each) => each.value === '' || (each.maxAge ?? 1) <= 0);
+        isCleared = stillSent(told, at, name) ? false : (isCleared ?? true);
       } else if (who === null && isSet && part === 'other' && !act.first.cookies.has(name)) {
         const [firstSet] = act.hops.filter(({ setCookies }) => setCookies.some((each) => each.name === name));
         const isForm = firstSet === undefined || leadsToForm(firstSet, understood);
@@ -86,6 +86,13 @@ function sessionOf(cookie: SetCookie, understood: Understood): FoundSession {
     }
   }
   return { cookie, starts, renewsId, isProlonged, isCleared };
+}
+
+/** Whether the browser sent the same cookie on after a logout; false where it asked for nothing more. */
+function stillSent(told: readonly Told[], at: number, name: string): boolean {
+  const before = told[at]?.act.first.cookies.get(name);
+  const next = valueAfter(told, at, name);
+  return before !== undefined && next === before;
 }
 
 /** The value of a cookie as the browser sent it next. */

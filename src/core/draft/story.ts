@@ -158,6 +158,8 @@ function isSinglePage(acts: readonly Act[]): boolean {
   const shown = acts.filter(
     ({ kind, last }) => kind === 'page' && last.status === 200 && last.type === 'text/html',
   );
-  const bodies = new Set(shown.map(({ last }) => last.body));
+  const bodies = new Set(
+    shown.map(({ last: { body, size } }) => body ?? (size === null ? null : `${size} octets`)),
+  );
   return bodies.size === 1 && !bodies.has(null) && new Set(shown.map(({ last }) => last.path)).size > 1;
 }

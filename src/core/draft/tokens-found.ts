@@ -30,8 +30,8 @@ export function tokensIn(
     ({ first }) => first.method === login.method && first.path === login.path && first.type !== 'text/html',
   );
   const bearers = new Set(acts.flatMap(({ hops }) => hops.map(({ bearer }) => bearer)));
-  for (const act of logins) {
-    if (loginOutcome(act, login) !== 'in') continue;
+  const good = logins.filter((act) => loginOutcome(act, login) === 'in');
+  for (const act of good) {
     const texts = textsIn(act.first.body);
     const access =
       texts.find(([, value]) => bearers.has(value)) ?? texts.find(([name]) => ACCESS.test(lastOf(name)));
@@ -43,7 +43,15 @@ export function tokensIn(
       refresh: refresh === undefined ? null : refreshIn(acts, refresh[0], login),
     };
   }
-  return null;
+  // A recording without the bodies of its answers still shows what was sent.
+  const [sent] = [...bearers].filter((bearer) => bearer !== null);
+  if (good.length === 0 || sent === undefined) return null;
+  const refresh = refreshIn(acts, '', login);
+  return {
+    accessLife: lives.get(sent) ?? null,
+    outlivesPage: outlivesPage(acts, login),
+    refresh: refresh === null || refresh.submit === null ? null : refresh,
+  };
 }
 
 /** Where refresh tokens are exchanged, and what for. */
