@@ -151,7 +151,6 @@ async function compare(
     // A comment too long for its line stands above it.
     return guessed.has(line) || (guessed.has(line - 1) && isCommentLine(source, line - 1));
   };
-  const sections = new Set(draft.sections.map(({ key }) => key));
   const walks = await loadProject(project.input.source, [sourceOf('recorded.yaml', walksText(draft))]);
   const isPlayable = walks.policy !== null && !hasErrors(walks.diagnostics);
   const recorded = isPlayable ? walks.walks.slice(project.walks.length) : [];
@@ -160,7 +159,7 @@ async function compare(
   const shown = {
     app: project.policy.app,
     input: project.input,
-    compared: compareWithPolicy(own.policy, project.policy, sections, isGuessed),
+    compared: compareWithPolicy(own.policy, project.policy, input, isGuessed),
     results: recorded.map((walk) => playWalk(stage, walk)),
     notes: [
       ...draft.notes,

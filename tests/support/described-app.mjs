@@ -14,14 +14,20 @@ const asks = (request, scopes) => {
   if (process.env.BUG !== 'scopes' && key !== 'all' && scopes.length > 0) throw refused(403);
   return true;
 };
-const handlers = Object.fromEntries(Object.keys(apiSpec.components?.securitySchemes ?? {}).map((name) => [name, asks]));
+const handlers = Object.fromEntries(
+  Object.keys(apiSpec.components?.securitySchemes ?? {}).map((name) => [name, asks]),
+);
 
 const app = express();
-app.use(middleware({ apiSpec, validateRequests: false, validateResponses: false, validateSecurity: { handlers } }));
+app.use(
+  middleware({ apiSpec, validateRequests: false, validateResponses: false, validateSecurity: { handlers } }),
+);
 app.use((request, response, next) => {
   if (!request.openapi?.schema) return next(refused(404));
   const [status] = Object.keys(request.openapi.schema.responses).filter((each) => each.startsWith('2'));
   response.status(Number(status ?? 200)).json({});
 });
-app.use((error, _request, response, _next) => response.status(error.status ?? 500).json({}));
+app.use((error, _request, response, next) =>
+  response.headersSent ? next(error) : response.status(error.status ?? 500).json({}),
+);
 app.listen(Number(process.env.PORT), '127.0.0.1');

@@ -12,16 +12,24 @@ const PASSWORDS = { ada: 'a-1', ben: 'b-2', cal: 'c-3' };
 const [FIRST, ...OTHERS] = {
   'server-rendered': ['/loans', '/', '/catalogue', '/loans/12', '/desk', '/safe', '/nowhere'],
   sealed: ['/shelf', '/', '/shelf/7', '/desk', '/safe', '/nowhere'],
-  'single-page': ['/shelf', '/', '/safe'],
+  'single-page': ['/shelf', '/', '/desk', '/safe'],
 }[name];
 const EVENTS = [
   ...['Page.loadEventFired', 'Page.domContentEventFired', 'Page.frameStartedLoading', 'Page.frameAttached'],
   ...['Network.requestWillBeSent', 'Network.requestWillBeSentExtraInfo', 'Network.responseReceived'],
-  ...['Network.responseReceivedExtraInfo', 'Network.dataReceived', 'Network.loadingFinished', 'Network.loadingFailed'],
+  ...[
+    'Network.responseReceivedExtraInfo',
+    'Network.dataReceived',
+    'Network.loadingFinished',
+    'Network.loadingFailed',
+  ],
 ];
 
 const isDrawnByScript = name === 'single-page';
-const browser = await chromium.launch({ executablePath: findChromium(), args: ['--no-sandbox', '--disable-dev-shm-usage'] });
+const browser = await chromium.launch({
+  executablePath: findChromium(),
+  args: ['--no-sandbox', '--disable-dev-shm-usage'],
+});
 
 async function record(person) {
   const label = person ?? 'guest';
@@ -35,7 +43,8 @@ async function record(person) {
   await session.send('Network.enable');
   await session.send('Page.enable');
   for (const method of EVENTS) session.on(method, (params) => messages.push({ method, params }));
-  const rest = () => (isDrawnByScript ? page.waitForSelector('html[data-ready=yes]') : page.waitForLoadState());
+  const rest = () =>
+    isDrawnByScript ? page.waitForSelector('html[data-ready=yes]') : page.waitForLoadState();
   const visit = async (target) => {
     await page.goto(at + target);
     await rest();

@@ -3,7 +3,7 @@ import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { METHODS, type Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import { isWritten, type Path, type YamlText } from '../language/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import { stageOf, type Stage } from '../play/stage.js';
@@ -38,23 +38,25 @@ export interface AgainstPolicy {
  * What a drafted policy has that an existing one lacks, and the reverse: pages by their methods, the requests of login, logout and the
  * like, whether guests are let in, and how cookies are set.
  *
- * @param sections the keys at the top of the draft: nothing is said against what it only takes for usual
+ * @param input the text of the draft: nothing is said against what it only takes for usual
  * @param isGuessed whether what stands at a place of the draft is only guessed, so that nothing is said against it either
  */
 export function compareWithPolicy(
   draft: Policy,
   policy: Policy,
-  sections: ReadonlySet<string>,
+  input: YamlText,
   isGuessed: (at: Path) => boolean,
 ): AgainstPolicy {
   const [drafted, existing] = [stageOf(draft), stageOf(policy)];
   return {
-    notInPolicy: [...pagesWithout(drafted, existing), ...endpointsWithout(draft, policy)],
-    notInSources: [...pagesWithout(existing, drafted), ...endpointsWithout(policy, draft)],
-    otherwise: [
-      ...guestsOtherwise(drafted, existing, isGuessed),
-      ...cookiesOtherwise(draft, policy, sections),
+    notInPolicy: [
+      ...pagesWithout(drafted, existing),
+      ...endpointsWithout(draft, policy).filter(
+        ({ task }) => task !== 'refresh' || isWritten(['tokens', 'submit'], input),
+      ),
     ],
+    notInSources: [...pagesWithout(existing, drafted), ...endpointsWithout(policy, draft)],
+    otherwise: [...guestsOtherwise(drafted, existing, isGuessed), ...cookiesOtherwise(draft, policy, input)],
   };
 }
 
@@ -88,16 +90,15 @@ function sampleOf(pattern: Pattern): string {
   return sampleAddress(pattern, () => '17');
 }
 
-function endpointsWithout(one: Policy, other: Policy): Lacking[] {
+function endpointsWithout(one: Policy, other: Policy): (Lacking & { readonly task: string })[] {
   const others = endpointsOf(other);
   const isThere = (task: string, method: Method, pattern: Pattern) =>
     others.some(
       (each) => each.task === task && each.method === method && sampleOf(each.pattern) === sampleOf(pattern),
     );
   return endpointsOf(one).flatMap(({ task, method, pattern, at }) => {
-    // A refresh goes where it usually does unless a policy says otherwise.
     if (isThere(task, method, pattern)) return [];
-    return [{ what: `the ${task} ${method} ${pattern.text}`, at }];
+    return [{ what: `the ${task} ${method} ${pattern.text}`, at, task }];
   });
 }
 
@@ -142,13 +143,13 @@ function isForGuests(who: string): boolean {
   return who === 'everyone' || who === 'guests';
 }
 
-function cookiesOtherwise(draft: Policy, policy: Policy, sections: ReadonlySet<string>): Differing[] {
+function cookiesOtherwise(draft: Policy, policy: Policy, input: YamlText): Differing[] {
   const pairs = [
     { key: 'session', one: draft.session.cookie, other: policy.session.cookie },
     { key: 'remember', one: draft.remember?.cookie ?? null, other: policy.remember?.cookie ?? null },
   ];
   return pairs.flatMap(({ key, one, other }): Differing[] => {
-    if (!sections.has(key) || one === null || other === null) return [];
+    if (!isWritten([key], input) || one === null || other === null) return [];
     const [mine, theirs] = [cookieWords(one), cookieWords(other)];
     return mine === theirs
       ? []
