@@ -11,8 +11,9 @@ export function readData(source: Source, what: string): { readonly data: unknown
       return { data: JSON.parse(text) };
     } catch (error) {
       if (!(error instanceof SyntaxError)) throw error;
-      const at = Number(/position (\d+)/.exec(error.message)?.[1] ?? (isCutOff(error) ? text.length : 0));
-      const says = isCutOff(error) ? 'the file ends in the middle' : 'this is not valid JSON';
+      const at = Number(/position (\d+)/.exec(error.message)?.[1] ?? text.length);
+      const isCutOff = at >= text.trimEnd().length || /unterminated/i.test(error.message);
+      const says = isCutOff ? 'the file ends in the middle' : 'this is not valid JSON';
       return badSource(source, at, { problem: says, remedy: `${remedy}, whole as it was saved` });
     }
   }
@@ -27,8 +28,4 @@ export function readData(source: Source, what: string): { readonly data: unknown
     if (!(error instanceof RangeError || error instanceof ReferenceError)) throw error;
     return badSource(source, 0, { problem: 'it nests too deep, or repeats itself without end', remedy });
   }
-}
-
-function isCutOff({ message }: SyntaxError): boolean {
-  return /unexpected end|unterminated/i.test(message);
 }

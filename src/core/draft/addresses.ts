@@ -57,7 +57,7 @@ export class Addresses {
     const parts = path.split('/').map((part) => {
       const name = this.people.get(decoded(part));
       if (name !== undefined) return encodeURIComponent(name);
-      return SECRET.test(part) ? 'made-up-0' : part;
+      return SECRET.test(part) ? 'made-up-0' : readable(part);
     });
     return parts.join('/');
   }
@@ -69,10 +69,10 @@ export class Addresses {
       used.set(name, count);
       return `:${name}${count === 1 ? '' : count}`;
     };
-    const parts = segments.map((segment) => {
-      if (this.people.has(decoded(segment))) return named('account');
+    const parts = segments.map((segment, at) => {
+      if (at > 0 && this.people.has(decoded(segment))) return named('account');
       if (ONE_OF_MANY.test(segment)) return named('id');
-      return segment.includes('*') || segment.startsWith(':') ? '*' : segment;
+      return segment.includes('*') || segment.startsWith(':') ? '*' : readable(segment);
     });
     return `/${parts.join('/')}`;
   }
@@ -80,6 +80,12 @@ export class Addresses {
 
 function openness({ segments, tail }: Pattern): number {
   return segments.filter(({ kind }) => kind !== 'literal').length + (tail ? 100 : 0);
+}
+
+/** A segment with its letters as people read them, not as the bytes that are sent. */
+function readable(segment: string): string {
+  const text = decoded(segment);
+  return /^[\p{L}\p{M}\p{N}._~-]+$/u.test(text) ? text : segment;
 }
 
 function decoded(text: string): string {

@@ -16,6 +16,7 @@ export function draftOf(given: Evidence): Draft {
   const pages = draftedPages(understood, evidence);
   const ways = waysIn(understood);
   const landing = landingSection(understood, ways, pages.roles);
+  const logins = loginSections(understood, ways, evidence, pages.roles);
   const schemes = evidence.descriptions.flatMap((each) => each.schemes);
   const sections: (Section | null)[] = [
     { key: 'cavrin', value: 1 },
@@ -25,8 +26,8 @@ export function draftOf(given: Evidence): Draft {
     accountsSection(understood, pages, schemes),
     { key: 'pages', value: { lines: pages.lines }, guess: unsaidSecurity(evidence) },
     ...proxySections(evidence),
-    refusalsSection(understood, pages),
-    ...loginSections(understood, ways, evidence),
+    pages.refusals.section(),
+    ...logins,
     landing,
     ...cookieSections(understood, ways, schemes),
   ];
@@ -94,13 +95,20 @@ function rolesSection({ roles, scopes }: DraftedPages): Section | null {
 }
 
 function accountsSection(
-  { people }: Understood,
+  { people, owing }: Understood,
   { roles, scopes }: DraftedPages,
   schemes: readonly DescribedScheme[],
 ): Section | null {
   const lines: Line[] = people.map((person) => {
     const held = roles.all.filter(({ holders }) => holders.includes(person)).map(({ name }) => name);
-    return { key: person, value: { password: `${person}-1`, ...(held.length > 0 ? { roles: held } : {}) } };
+    return {
+      key: person,
+      value: {
+        password: `${person}-1`,
+        ...(held.length > 0 ? { roles: held } : {}),
+        ...(owing.includes(person) ? { 'second-factor': true } : {}),
+      },
+    };
   });
   if (lines.length === 0 && schemes.length > 0) {
     const isKey = schemes.some(({ kind }) => kind === 'key');
@@ -116,51 +124,6 @@ function accountsSection(
         value: { lines },
         seen: 'all passwords are made up; none that was recorded is written down',
       };
-}
-
-/** What people get who are refused, where it is not the usual. */
-function refusalsSection(understood: Understood, { seen }: DraftedPages): Section | null {
-  const { login, isSinglePage, addresses } = understood;
-  const all = seen.flatMap(({ kind, seen: requests }) => requests.map((each) => ({ kind, ...each })));
-  const most = (values: readonly (string | number)[]) => {
-    const counts = new Map<string | number, number>();
-    for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
-    return [...counts].sort((one, other) => other[1] - one[1])[0]?.[0];
-  };
-  const refused = (kind: 'page' | 'api', isSignedIn: boolean): (string | number)[] =>
-    all.flatMap(({ kind: own, who, verdict, path }): (string | number)[] => {
-      const isOfThis = own === kind && (who !== null) === isSignedIn && verdict.kind !== 'in';
-      if (!isOfThis || path === login?.page || path === login?.path) return [];
-      if (verdict.status === 405) return [];
-      if (verdict.status !== null) return [verdict.status];
-      return [verdict.kind === 'out' && verdict.to !== null ? addresses.safe(verdict.to) : 'login'];
-    });
-  const value: Record<string, Plain> = {};
-  const api: Record<string, Plain> = {};
-  const put = (
-    into: Record<string, Plain>,
-    key: string,
-    found: string | number | undefined,
-    usual: string | number,
-  ) => {
-    if (
-      found !== undefined &&
-      found !== usual &&
-      (typeof found === 'string' || [401, 403, 404].includes(found))
-    ) {
-      into[key] = found;
-    }
-  };
-  put(value, 'guest', most(refused('page', false)), 'login');
-  put(value, 'role', most(refused('page', true).filter((each) => each !== 'login')), 403);
-  put(api, 'guest', most(refused('api', false)), 401);
-  put(api, 'role', most(refused('api', true).filter((each) => each !== 'login' && each !== 401)), 403);
-  if (isSinglePage) {
-    value['unknown'] = 'shell';
-    api['unknown'] = 404;
-  }
-  if (Object.keys(api).length > 0) value['api'] = api;
-  return Object.keys(value).length === 0 ? null : { key: 'refusals', value };
 }
 
 /** Where a description says nothing at all of security, that everybody may is not what it says. */

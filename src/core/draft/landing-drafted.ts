@@ -1,4 +1,5 @@
-import type { Line, Section } from './drafted.js';
+import type { Addresses } from './addresses.js';
+import type { Line, Plain, Section } from './drafted.js';
 import type { FoundRoles } from './people-found.js';
 import type { Understood } from './story.js';
 import type { FoundWays } from './ways-found.js';
@@ -17,31 +18,43 @@ export function landingSection(
       value: { lines: [{ key: null, value: { otherwise: '/' }, guess: 'no landing was recorded' }] },
     };
   }
+  const entries = entriesBy(landings, otherwise, roles, addresses);
+  const unseen = people.filter((person) => !landings.has(person));
+  const guess =
+    unseen.length > 0 ? `that ${unseen.join(', ')} lands there too, which was not recorded` : null;
+  const last: Line = { key: null, value: { otherwise: addresses.safe(otherwise) }, guess };
+  return { key: 'landing', value: { lines: [...entries.map((value) => ({ key: null, value })), last] } };
+}
+
+/** Where people are sent who are not sent where most are, by roles. */
+export function entriesBy(
+  landings: ReadonlyMap<string, string>,
+  otherwise: string,
+  roles: FoundRoles,
+  addresses: Addresses,
+): Plain[] {
   const left = new Map(landings);
-  const lines: Line[] = [];
+  const entries: Plain[] = [];
   for (const { name, holders } of roles.all) {
     const targets = new Set(holders.flatMap((each) => left.get(each) ?? []));
     const [to] = targets;
     if (targets.size !== 1 || to === undefined || to === otherwise) continue;
-    lines.push({ key: null, value: { role: name, to: addresses.safe(to) } });
+    entries.push({ role: name, to: addresses.safe(to) });
     for (const each of holders) left.delete(each);
   }
   const others = new Map<string, string[]>();
   for (const [person, to] of left) {
     if (to !== otherwise) others.set(to, [...(others.get(to) ?? []), person]);
   }
-  const own = [...others].map(([to, holders]): Line => {
-    return { key: null, value: { role: roles.of(holders, to), to: addresses.safe(to) } };
-  });
-  const unseen = people.filter((person) => !landings.has(person));
-  const guess =
-    unseen.length > 0 ? `that ${unseen.join(', ')} lands there too, which was not recorded` : null;
-  const last: Line = { key: null, value: { otherwise: addresses.safe(otherwise) }, guess };
-  return { key: 'landing', value: { lines: [...own, ...lines, last] } };
+  const own = [...others].map(([to, holders]): Plain => ({
+    role: roles.of(holders, to),
+    to: addresses.safe(to),
+  }));
+  return [...own, ...entries];
 }
 
 /** The landing of whoever holds the fewest roles; null where none is known. */
-function usualOf(landings: ReadonlyMap<string, string>, roles: FoundRoles): string | null {
+export function usualOf(landings: ReadonlyMap<string, string>, roles: FoundRoles): string | null {
   const heldBy = (person: string) => roles.all.filter(({ holders }) => holders.includes(person)).length;
   const sorted = [...landings].sort(([one], [other]) => heldBy(one) - heldBy(other));
   const least = sorted.filter(([person]) => heldBy(person) === heldBy(sorted[0]?.[0] ?? ''));

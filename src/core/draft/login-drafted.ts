@@ -1,5 +1,9 @@
+import type { Addresses } from './addresses.js';
 import type { Plain, Section } from './drafted.js';
 import type { DescribedRequest, Evidence } from './evidence.js';
+import { entriesBy, usualOf } from './landing-drafted.js';
+import type { FoundRoles } from './people-found.js';
+import { cookiesIn } from './session-found.js';
 import type { Understood } from './story.js';
 import type { FoundWays } from './ways-found.js';
 
@@ -11,6 +15,7 @@ export function loginSections(
   understood: Understood,
   ways: FoundWays,
   evidence: Evidence,
+  roles: FoundRoles,
 ): (Section | null)[] {
   const { login, code, logout, addresses } = understood;
   if (login === null) return describedLogin(evidence);
@@ -19,7 +24,7 @@ export function loginSections(
     submit: `${login.method} ${addresses.safe(login.path)}`,
   };
   const guesses: string[] = [];
-  if (understood.tokens !== null) value['by'] = 'tokens';
+  if (understood.tokens !== null) value['by'] = cookiesIn(understood).session === null ? 'tokens' : 'both';
   if (ways.wrong !== null) value['wrong'] = ways.wrong;
   else guesses.push('no wrong password was recorded');
   if (ways.returns === null) guesses.push('nobody was seen coming back to what they had asked for');
@@ -54,19 +59,31 @@ export function loginSections(
           key: 'logout',
           value: {
             submit: `${logout.method} ${addresses.safe(logout.path)}`,
-            ...(ways.logoutLands === null || ways.logoutLands === '/'
-              ? {}
-              : { lands: addresses.safe(ways.logoutLands) }),
+            ...logoutLands(ways, roles, addresses),
             ...(logout.act.kind === 'call' && logout.act.last.status !== 200 && logout.act.last.status < 300
               ? { status: logout.act.last.status }
               : {}),
           },
           guess:
-            ways.logoutLands === null
+            ways.logoutLands.size === 0
               ? 'where it leads, and that the app itself ends what was handed out'
               : 'that the app itself ends what was handed out',
         },
   ];
+}
+
+/** Where a logout leads, by roles where it leads people to several places. */
+function logoutLands(
+  { logoutLands: found }: FoundWays,
+  roles: FoundRoles,
+  addresses: Addresses,
+): Record<string, Plain> {
+  const otherwise = usualOf(found, roles);
+  if (otherwise === null) return {};
+  const entries = entriesBy(found, otherwise, roles, addresses);
+  const last = addresses.safe(otherwise);
+  if (entries.length > 0) return { lands: [...entries, { otherwise: last }] };
+  return last === '/' ? {} : { lands: last };
 }
 
 function fieldsOf({ name, password }: { readonly name: string | null; readonly password: string }): Plain {

@@ -3,14 +3,17 @@ import type { DescribedAccess, DescribedRequest, Evidence } from './evidence.js'
 import { parametersIn } from './addresses.js';
 import type { Line, Plain } from './drafted.js';
 import { audienceAt, FoundRoles, NO_GUEST, standAt } from './people-found.js';
+import { FoundRefusals } from './refusals-drafted.js';
 import { seenPages, type SeenPage } from './seen-pages.js';
 import type { Understood } from './story.js';
+import { waysIn } from './ways-found.js';
 
 /** The pages of a draft, and the roles that they ask for. */
 export interface DraftedPages {
   readonly lines: readonly Line[];
   readonly seen: readonly SeenPage[];
   readonly roles: FoundRoles;
+  readonly refusals: FoundRefusals;
   /** Roles that stand for scopes of a description. */
   readonly scopes: readonly string[];
 }
@@ -37,6 +40,8 @@ interface Said {
 export function draftedPages(understood: Understood, { descriptions }: Evidence): DraftedPages {
   const seen = withoutEndpoints(seenPages(understood), understood);
   const roles = new FoundRoles(understood.people);
+  const refusals = new FoundRefusals(understood, seen);
+  const { landings } = waysIn(understood);
   const described = new Map<string, DescribedRequest[]>();
   for (const request of namedAlike(descriptions.flatMap(({ requests }) => requests))) {
     described.set(request.pattern, [...(described.get(request.pattern) ?? []), request]);
@@ -48,9 +53,9 @@ export function draftedPages(understood: Understood, { descriptions }: Evidence)
   const lines = patterns.map((pattern): Line => {
     const page = bySeen.get(pattern) ?? null;
     const requests = described.get(pattern) ?? [];
-    return pageLine(pattern, page, requests, { understood, roles, scopes });
+    return pageLine(pattern, page, requests, { understood, roles, refusals, landings, scopes });
   });
-  return { lines, seen, roles, scopes: [...scopes].sort() };
+  return { lines, seen, roles, refusals, scopes: [...scopes].sort() };
 }
 
 const UNSEEN_SCRIPT = 'a recording does not show whom script shows it';
@@ -69,6 +74,8 @@ function namedAlike(requests: readonly DescribedRequest[]): DescribedRequest[] {
 interface Context {
   readonly understood: Understood;
   readonly roles: FoundRoles;
+  readonly refusals: FoundRefusals;
+  readonly landings: ReadonlyMap<string, string>;
   readonly scopes: Set<string>;
 }
 
@@ -102,6 +109,13 @@ function pageLine(
   if (kind === 'api' && statuses[0] !== undefined && statuses[0] !== 200) value['write-status'] = statuses[0];
   const seen =
     statuses.length > 1 ? `writes are answered with ${statuses.join(' or ')}; one status can be said` : null;
+  const forward = page === null ? null : forwardOf(page, context);
+  if (forward !== null) {
+    value['for'] = standAt(page?.seen ?? [], 'read').guest === 'out' ? 'signed-in' : 'everyone';
+    value['forward'] = forward;
+  }
+  const refusals = page === null || forward !== null ? null : context.refusals.ofPage(page);
+  if (refusals !== null && value['for'] !== 'guests') value['refusals'] = refusals;
   if (kind === 'page' && page !== null) {
     const after = afterWrite(page, context.understood);
     if (after !== null) value['after-write'] = after;
@@ -112,6 +126,22 @@ function pageLine(
     context.understood.addresses.isGuessed(pattern) && page !== null ? example(page, context) : null;
   if (seenAs !== null) guesses.push(`that ${seenAs} is one of many`);
   return { key: pattern, value, seen, guess: guesses.length === 0 ? null : [...new Set(guesses)].join('; ') };
+}
+
+/** Where a page sends everybody who is signed in on, as it is no more than a way to somewhere else; null where it shows something. */
+function forwardOf({ pattern, seen }: SeenPage, { understood, landings }: Context): Plain {
+  const own = seen.filter(({ who, method }) => who !== null && isSafe(method));
+  if (
+    own.length === 0 ||
+    pattern === understood.login?.page ||
+    seen.some(({ verdict }) => verdict.kind === 'in')
+  ) {
+    return null;
+  }
+  const targets = own.map(({ verdict }) => (verdict.kind === 'out' ? verdict.to : null));
+  if (targets.includes(null)) return null;
+  if (own.every(({ who }, at) => landings.get(who ?? '') === targets[at])) return 'landing';
+  return new Set(targets).size === 1 ? [{ otherwise: understood.addresses.safe(targets[0] ?? '/') }] : null;
 }
 
 function example({ seen }: SeenPage, { understood }: Context): string | null {

@@ -91,6 +91,11 @@ function describedSession({ login }: Understood, schemes: readonly DescribedSche
   };
 }
 
+/** Where a refresh token is exchanged unless a policy says otherwise. */
+const USUAL_REFRESH = 'POST /oauth/token';
+const SAME_REQUEST =
+  'refresh tokens, which are left out: their request is that of the login, and a policy has one of its own for each';
+
 function tokensSection({ tokens, login }: Understood, schemes: readonly DescribedScheme[]): Section | null {
   if (tokens === null) {
     const scheme = schemes.find(({ kind }) => kind === 'tokens');
@@ -99,9 +104,14 @@ function tokensSection({ tokens, login }: Understood, schemes: readonly Describe
       key: 'tokens',
       value: {
         access: { life: '15m' },
-        ...(scheme.refresh === null ? {} : { refresh: { life: '1d' }, submit: scheme.refresh }),
+        ...(scheme.refresh === null || scheme.refresh === scheme.submit
+          ? {}
+          : { refresh: { life: '1d' }, submit: scheme.refresh }),
       },
-      guess: 'how long tokens are good is not described',
+      guess:
+        scheme.refresh !== null && scheme.refresh === scheme.submit
+          ? `how long tokens are good is not described; ${SAME_REQUEST}`
+          : 'how long tokens are good is not described',
     };
   }
   const guesses: string[] = [];
@@ -115,7 +125,9 @@ function tokensSection({ tokens, login }: Understood, schemes: readonly Describe
       : 'where script keeps the tokens',
   );
   const value: Record<string, Plain> = { access };
-  if (refresh !== null) {
+  const isOwnRequest = (refresh?.submit ?? USUAL_REFRESH) !== `${login?.method ?? ''} ${login?.path ?? ''}`;
+  if (refresh !== null && !isOwnRequest) guesses.push(SAME_REQUEST);
+  if (refresh !== null && isOwnRequest) {
     value['refresh'] = { life: '1d', ...(refresh.rotates === null ? {} : { rotates: refresh.rotates }) };
     if (refresh.submit !== null) value['submit'] = refresh.submit;
     else guesses.push('where a refresh token is exchanged');

@@ -15,6 +15,8 @@ export interface Told {
   readonly who: string | null;
   /** Whose login, logout or code it is. */
   readonly person: string | null;
+  /** Whether it is a login after which a code is asked for. */
+  readonly owes: boolean;
 }
 
 /** A recording as it is understood. */
@@ -35,6 +37,8 @@ export interface Understood {
   readonly addresses: Addresses;
   /** Whether the app answers every address of a page with the same text, whose script does the rest. */
   readonly isSinglePage: boolean;
+  /** Who gave a one-time code. */
+  readonly owing: readonly string[];
   /** Everybody who was recorded, in order. */
   readonly people: readonly string[];
 }
@@ -60,12 +64,13 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
   const all = recorded.flat();
   const lives = new Map(recordings.flatMap((each) => [...each.lives]));
   const tokens = login === null ? null : tokensIn(all, login, lives);
-  const out = all.find(({ first }) => isLogout(first));
+  const cookies = login === null ? new Set<string>() : loginCookies(all, login);
+  const out = all.find(({ first }) => isLogout(first)) ?? all.find((act) => clears(act, cookies));
   const logout = out === undefined ? null : { method: out.first.method, path: out.first.path, act: out };
   const code = login === null ? null : codeIn(recorded, login);
   const stories = recordings.map((recording, index): Story => ({
     recording,
-    told: toldOf(recorded[index] ?? [], recording.person, { login, tokens, code }),
+    told: toldOf(recorded[index] ?? [], recording.person, { login, tokens, code, logout }),
   }));
   const people = recordings.flatMap(({ person }) => (person === null ? [] : [person]));
   return {
@@ -77,6 +82,9 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
     tokens,
     addresses,
     isSinglePage: isSinglePage(all),
+    owing: stories.flatMap(({ told }) =>
+      told.flatMap(({ part, person }) => (part === 'code' && person !== null ? [person] : [])),
+    ),
     people: [...new Set(people)],
   };
 }
@@ -84,31 +92,46 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
 function toldOf(
   acts: readonly Act[],
   person: string | null,
-  { login, tokens, code }: Pick<Understood, 'login' | 'tokens' | 'code'>,
+  { login, tokens, code, logout }: Pick<Understood, 'login' | 'tokens' | 'code' | 'logout'>,
 ): Told[] {
   // Whoever logs in nowhere, and has cookies or a token, was signed in before.
   const isInAlready =
     person !== null &&
-    !acts.some((act) => partOf(act, { login, tokens, code }) === 'login') &&
+    !acts.some((act) => partOf(act, { login, tokens, code, logout }) === 'login') &&
     acts.some(({ first }) => first.cookies.size > 0 || first.bearer !== null);
   let who: string | null = isInAlready ? person : null;
-  let owes = false;
-  return acts.map((act): Told => {
+  return acts.map((act, at): Told => {
     const before = who;
-    const part = partOf(act, { login, tokens, code });
+    let owes = false;
+    const part = partOf(act, { login, tokens, code, logout });
     if (part === 'login') {
-      owes = code !== null && act.last.path === code.page;
+      owes = code !== null && shownAfter(acts, at) === code.page;
       who = owes ? null : person;
-    } else if (part === 'code' && act.last.path !== code?.page) {
+    } else if (part === 'code' && isTaken(act, code)) {
       who = person;
     } else if (part === 'logout' && act.first.status < 400) {
       who = null;
     } else if (login !== null && who !== null && isSentAway(act, login)) {
       // The session is over, however that came about.
-      return { act, part, who: null, person: (who = null) };
+      return { act, part, who: null, person: (who = null), owes };
     }
-    return { act, part, who: before, person };
+    return { act, part, who: before, person, owes };
   });
+}
+
+/** Whether a code was taken: script is told by the status, a form by where it leads. */
+function isTaken({ kind, hops, first, last }: Act, code: Understood['code']): boolean {
+  if (kind === 'call') return first.status < 400;
+  return hops.length > 1 ? last.path !== code?.page : first.location !== null;
+}
+
+/** The page that was shown after an act: by redirects, or after a call by where script went. */
+function shownAfter(acts: readonly Act[], at: number): string | null {
+  const [act, next] = [acts[at], acts[at + 1]];
+  if (act?.kind === 'page') return act.last.path;
+  const landed = pathOf(act?.last.landed ?? null);
+  if (landed !== null) return landed;
+  return next?.kind === 'page' ? next.last.path : pathOf(next?.first.referer ?? null);
 }
 
 /** Whether a page sent its visitor to the login. */
@@ -116,14 +139,31 @@ function isSentAway({ kind, hops, last }: Act, login: FoundLogin): boolean {
   return kind === 'page' && hops.length > 1 && last.path === login.page && last.status < 300;
 }
 
-function partOf(act: Act, { login, tokens, code }: Pick<Understood, 'login' | 'tokens' | 'code'>): Part {
+function partOf(
+  act: Act,
+  { login, tokens, code, logout }: Pick<Understood, 'login' | 'tokens' | 'code' | 'logout'>,
+): Part {
   const { first } = act;
   if (login !== null && isRequest(first, login)) {
     return loginOutcome(act, login) === 'in' ? 'login' : 'wrong login';
   }
-  if (isLogout(first)) return 'logout';
+  if (isLogout(first) || (logout !== null && isRequest(first, logout))) return 'logout';
   if (tokens?.refresh?.submit === `${first.method} ${first.path}`) return 'refresh';
   return code !== null && isRequest(first, code) ? 'code' : 'other';
+}
+
+/** The names of the cookies that logins set. */
+function loginCookies(acts: readonly Act[], login: FoundLogin): ReadonlySet<string> {
+  const logins = acts.filter(({ first }) => isRequest(first, login));
+  return new Set(logins.flatMap(({ first }) => first.setCookies.map(({ name }) => name)));
+}
+
+/** Whether something that was sent had a cookie of the login dropped, as only a logout does. */
+function clears({ first }: Act, cookies: ReadonlySet<string>): boolean {
+  if (first.method === 'GET' || first.status >= 400) return false;
+  return first.setCookies.some(
+    ({ name, value, maxAge }) => cookies.has(name) && (value === '' || (maxAge ?? 1) <= 0),
+  );
 }
 
 function isLogout({ path, method, type, status }: Exchange): boolean {
@@ -143,10 +183,12 @@ function codeIn(recorded: readonly (readonly Act[])[], login: FoundLogin): Under
   for (const acts of recorded) {
     for (const [at, act] of acts.entries()) {
       if (!isRequest(act.first, login) || loginOutcome(act, login) !== 'in') continue;
-      const next = acts.slice(at + 1).find(({ first }) => first.method !== 'GET');
+      const after = acts.slice(at + 1);
+      const next = after.find(({ first }) => first.method !== 'GET');
       const field = next?.first.fields.find(([name]) => CODE.test(name));
       if (next === undefined || field === undefined || isRequest(next.first, login)) continue;
-      const page = login.isCall ? (pathOf(next.first.referer) ?? act.last.path) : act.last.path;
+      const shown = pathOf(next.first.referer) ?? shownAfter(acts, acts.indexOf(next) - 1);
+      const page = login.isCall ? (shown ?? act.last.path) : act.last.path;
       return { page, method: next.first.method, path: next.first.path };
     }
   }

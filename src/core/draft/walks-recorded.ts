@@ -54,6 +54,14 @@ function isPartOfAnother(
   const one = told[at];
   if (one === undefined || one.part === 'refresh') return true;
   const { act } = one;
+  const before = told[at - 1];
+  const isLedByScript =
+    act.kind === 'page' &&
+    before?.act.kind === 'call' &&
+    ['login', 'code', 'logout'].includes(before.part) &&
+    act.first.referer !== null &&
+    act.first.at - before.act.last.at < 3;
+  if (isLedByScript) return true;
   if (act.kind === 'page' || one.part !== 'other') return false;
   const { method, path, status, referer } = act.first;
   if (method === 'OPTIONS' || method === 'HEAD') return true;

@@ -17,7 +17,8 @@ export interface FoundWays {
   /** What a refused login was answered with; null where none was recorded. */
   readonly wrong:
     string | { readonly shown: true; readonly status: number } | { readonly status: number } | null;
-  readonly logoutLands: string | null;
+  /** Where each person came out after a logout. */
+  readonly logoutLands: ReadonlyMap<string, string>;
 }
 
 /** Where logins and logouts lead. */
@@ -25,12 +26,13 @@ export function waysIn(understood: Understood): FoundWays {
   const { stories, login, logout } = understood;
   const landings = new Map<string, string>();
   let returnsToRefused = false;
-  let [returns, wrong, logoutLands]: [FoundReturn, FoundWays['wrong'], string | null] = [null, null, null];
+  const logoutLands = new Map<string, string>();
+  let [returns, wrong]: [FoundReturn, FoundWays['wrong']] = [null, null];
   for (const { told } of stories) {
     let asked: string | null = null;
-    for (const [at, { act, part, person, who }] of told.entries()) {
+    for (const [at, { act, part, person, who, owes }] of told.entries()) {
       if (login === null) continue;
-      const isIn = (part === 'login' && !leadsToCode(act, understood)) || part === 'code';
+      const isIn = (part === 'login' && !owes) || part === 'code';
       if (part === 'wrong login') wrong ??= wrongOf(act, login);
       if (isIn && person !== null) {
         const lands = landsAt(told, at, login);
@@ -42,7 +44,8 @@ export function waysIn(understood: Understood): FoundWays {
         } else if (!landings.has(person)) landings.set(person, lands);
         asked = null;
       } else if (part === 'logout' && logout !== null) {
-        logoutLands ??= landsAt(told, at, login);
+        const lands = landsAt(told, at, login);
+        if (person !== null && lands !== null) logoutLands.set(person, lands);
       } else if (act.kind === 'page' && who !== null && act.first.path === login.page) {
         // Whoever is signed in and comes back to the login is sent to their landing.
         const sent = act.hops.length > 1 ? act.last.path : (scriptLed(told, at)?.path ?? null);
@@ -55,10 +58,6 @@ export function waysIn(understood: Understood): FoundWays {
     }
   }
   return { landings, returns, returnsToRefused, wrong, logoutLands };
-}
-
-function leadsToCode(act: Act, { code }: Understood): boolean {
-  return code !== null && act.last.path === code.page;
 }
 
 /** Where somebody was shown a page after an act: by redirects, or as far as later requests of script tell. */

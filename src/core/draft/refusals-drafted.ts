@@ -1,0 +1,89 @@
+import type { Plain, Section } from './drafted.js';
+import type { SeenPage } from './seen-pages.js';
+import type { Understood } from './story.js';
+
+/** What people get who are refused: a status, `login`, or where they are sent. */
+type Refusal = number | string;
+/** Refusals of one kind of page; null for what was not seen. */
+interface SeenRefusals {
+  readonly guest: Refusal | null;
+  readonly role: Refusal | null;
+}
+
+const USUAL = { page: { guest: 'login', role: 403 }, api: { guest: 401, role: 403 } } as const;
+
+/** The refusals of a draft: what most pages do, and what single ones do otherwise. */
+export class FoundRefusals {
+  private readonly own = new Map<string, SeenRefusals>();
+  private readonly most: Readonly<Record<'page' | 'api', SeenRefusals>>;
+
+  constructor(
+    private readonly understood: Understood,
+    pages: readonly SeenPage[],
+  ) {
+    for (const page of pages) this.own.set(page.pattern, this.refusalsAt(page));
+    const mostOf = (kind: 'page' | 'api', who: 'guest' | 'role') =>
+      mostFrequent(
+        pages.filter((page) => page.kind === kind).map(({ pattern }) => this.own.get(pattern)?.[who] ?? null),
+      );
+    this.most = {
+      page: { guest: mostOf('page', 'guest'), role: mostOf('page', 'role') },
+      api: { guest: mostOf('api', 'guest'), role: mostOf('api', 'role') },
+    };
+  }
+
+  /** What a page does otherwise than most; null for nothing. */
+  ofPage({ pattern, kind }: Pick<SeenPage, 'pattern' | 'kind'>): Plain {
+    const own = this.own.get(pattern);
+    const value: Record<string, Plain> = {};
+    for (const who of ['guest', 'role'] as const) {
+      const found = own?.[who] ?? null;
+      if (found !== null && found !== (this.most[kind][who] ?? USUAL[kind][who])) value[who] = found;
+    }
+    return Object.keys(value).length === 0 ? null : value;
+  }
+
+  /** What most do, where it is not the usual. */
+  section(): Section | null {
+    const value: Record<string, Plain> = unusual(this.most.page, USUAL.page);
+    const api: Record<string, Plain> = unusual(this.most.api, USUAL.api);
+    if (this.understood.isSinglePage) {
+      value['unknown'] = 'shell';
+      api['unknown'] = 404;
+    }
+    if (Object.keys(api).length > 0) value['api'] = api;
+    return Object.keys(value).length === 0 ? null : { key: 'refusals', value };
+  }
+
+  private refusalsAt({ seen }: SeenPage): SeenRefusals {
+    const { login, addresses } = this.understood;
+    const of = (isSignedIn: boolean) =>
+      seen.flatMap(({ who, verdict, path }): Refusal[] => {
+        if ((who !== null) !== isSignedIn || verdict.kind === 'in') return [];
+        if (path === login?.page || path === login?.path) return [];
+        if (verdict.status !== null) return [401, 403, 404].includes(verdict.status) ? [verdict.status] : [];
+        return [verdict.kind === 'out' && verdict.to !== null ? addresses.safe(verdict.to) : 'login'];
+      });
+    // Whoever is signed in and sent to the login is asked for more than a role.
+    return {
+      guest: mostFrequent(of(false)),
+      role: mostFrequent(of(true).filter((each) => each !== 'login' && each !== 401)),
+    };
+  }
+}
+
+function unusual(
+  found: SeenRefusals,
+  usual: { readonly guest: Refusal; readonly role: Refusal },
+): Record<string, Plain> {
+  return {
+    ...(found.guest === null || found.guest === usual.guest ? {} : { guest: found.guest }),
+    ...(found.role === null || found.role === usual.role ? {} : { role: found.role }),
+  };
+}
+
+function mostFrequent(values: readonly (Refusal | null)[]): Refusal | null {
+  const counts = new Map<Refusal, number>();
+  for (const value of values) if (value !== null) counts.set(value, (counts.get(value) ?? 0) + 1);
+  return [...counts].sort((one, other) => other[1] - one[1])[0]?.[0] ?? null;
+}

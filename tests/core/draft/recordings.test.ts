@@ -1,0 +1,120 @@
+import { drafted, exchange, LOGIN, recording } from '../../support/drafted';
+
+describe('a draft from recordings', () => {
+  test('takes names, passwords and secrets out of what it writes', () => {
+    const secret = 'q7x81kfp0aa93mzt55dd';
+    const { text, draft, lines } = drafted({
+      recordings: [
+        recording('ines', [
+          ...LOGIN(0, 'jane', '/people/jane@real.example'),
+          exchange(4, `GET /invoices/88123?mail=jane@real.example&key=${secret}`),
+          exchange(5, `GET /reset/${secret}`),
+        ]),
+      ],
+    });
+    const all = text + JSON.stringify(draft.walks) + draft.notes.join();
+    for (const word of ['jane', 'real.example', 'Secret-77', secret]) expect(all).not.toContain(word);
+    expect(lines).toContain('ines: { password: ines-1 }');
+    expect(text).toMatch(/# guess: .*that \/people\/ines is one of many\n +\/people\/:account: /);
+    expect(text).toMatch(/# guess: .*that \/invoices\/88123 is one of many\n +\/invoices\/:id: /);
+    expect(lines.find((line) => line.startsWith('login:'))).toContain(
+      'fields: { account: email, password: pass }',
+    );
+  });
+
+  test('says of each page only what was seen, and guesses the rest aloud', () => {
+    const { text, otherwise } = drafted({
+      recordings: [
+        recording(null, [
+          exchange(0, 'GET /ledger 302 /in'),
+          exchange(1, 'GET /in'),
+          exchange(2, 'GET /tides'),
+        ]),
+        recording('ines', [
+          ...LOGIN(0, 'ines', '/berths'),
+          exchange(4, 'GET /ledger 403'),
+          exchange(5, 'GET /busy 503'),
+        ]),
+        recording('petra', [
+          ...LOGIN(0, 'petra', '/ledger'),
+          exchange(4, 'GET /in 302 /ledger'),
+          exchange(5, 'GET /ledger'),
+        ]),
+      ],
+    });
+    expect(otherwise).toEqual([]);
+    expect(text).toContain('  /ledger: { for: [for-ledger], methods: [GET] }\n');
+    expect(text).toContain('  /in: { for: guests, methods: [GET] }\n');
+    expect(text).toContain(
+      '  /berths: { for: signed-in, methods: [GET] } # guess: no guest was recorded here; only ines was recorded here\n',
+    );
+    expect(text).toContain(
+      '  /tides: { for: everyone, methods: [GET] } # guess: only guests were recorded here\n',
+    );
+    expect(text).toContain('  - { role: for-ledger, to: /ledger }\n  - { otherwise: /berths }\n');
+    // A busy app tells nothing of whom its page is for.
+    expect(text).not.toContain('/busy');
+  });
+
+  test.each([
+    [
+      'sid=1; Path=/app; Max-Age=1800',
+      'absolute: 30m, renews: never, cookie: { name: sid, secure: false, http-only: false, same-site: unset, path: /app, life: 30m }',
+    ],
+    ['sid=1; Path=/; HttpOnly; Secure; SameSite=Strict', 'cookie: { name: sid, same-site: strict }'],
+    [
+      'sid=1; Path=/; HttpOnly; Secure; SameSite=None; Domain=harbour.example',
+      'cookie: { name: sid, same-site: none, domain: harbour.example }',
+    ],
+  ])('writes the cookie %s as it was set', (cookie, written) => {
+    const { text } = drafted({ recordings: [recording('ines', LOGIN(0, 'ines', '/berths', cookie))] });
+    expect(text).toContain(`session: { ${written} }`);
+  });
+
+  test('tells a session that a login goes on with, a cookie that a logout leaves, and time that passed', () => {
+    const kept = { cookies: new Map([['sid', '1']]) };
+    const { text, draft } = drafted({
+      recordings: [
+        recording('ines', [
+          exchange(0, 'GET /tides', { sets: 'sid=1; Path=/; HttpOnly; Secure; SameSite=Lax' }),
+          exchange(1, 'GET /in', kept),
+          ...LOGIN(2, 'ines', '/berths')
+            .slice(1)
+            .map((each) => ({ ...each, ...kept })),
+          exchange(400, 'POST /sign-out 303 /tides', kept),
+          exchange(401, 'GET /tides', kept),
+        ]),
+      ],
+    });
+    expect(text).toContain('starts: at-first-visit');
+    expect(text).toContain('a login went on with the session of the guest: say renew-session-id: false');
+    expect(text).toContain('the logout left the cookie in the browser');
+    expect(draft.walks[0]?.steps).toContainEqual({ wait: '6m36s' });
+  });
+
+  test.each([
+    ['/in?to=/ledger', 'GET /in?to=/ledger', 'return: { param: to }'],
+    ['/in', 'GET /in', 'return: { kept: session }'],
+  ])('sees how people come back, by %s', (sent, shown, written) => {
+    const { text } = drafted({
+      recordings: [
+        recording('ines', [
+          exchange(0, `GET /ledger 302 ${sent}`),
+          exchange(1, shown),
+          ...LOGIN(2, 'ines', '/ledger').slice(1),
+        ]),
+      ],
+    });
+    expect(text).toContain(written);
+  });
+
+  test('tells what is missing: a login, cookies, and requests of other sites', () => {
+    const other = { ...exchange(1, 'GET /x'), origin: 'https://cdn.example', isDocument: false };
+    const { draft } = drafted({
+      recordings: [{ ...recording('ines', [exchange(0, 'GET /'), other]), isWithoutCookies: true }],
+    });
+    expect(draft.notes.join('\n')).toMatch(
+      /saved without cookies.*\n.*cdn\.example are left out\n.*no recording has a login/s,
+    );
+  });
+});
