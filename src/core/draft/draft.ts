@@ -15,7 +15,12 @@ export function draftOf(given: Evidence): Draft {
   const understood = understand(evidence);
   const pages = draftedPages(understood, evidence);
   const ways = waysIn(understood);
-  const landing = landingSection(understood, ways, pages.roles);
+  const landing = landingSection(
+    understood,
+    ways,
+    pages.roles,
+    pages.seen.map(({ pattern }) => pattern),
+  );
   const logins = loginSections(understood, ways, evidence, pages.roles);
   const schemes = evidence.descriptions.flatMap((each) => each.schemes);
   const sections: (Section | null)[] = [
@@ -159,7 +164,7 @@ function proxySections({ recordings }: Evidence): Section[] {
   ];
 }
 
-function notesOn({ recordings }: Evidence, { login, origin, stories }: Understood): string[] {
+function notesOn({ recordings }: Evidence, { login, logout, origin, stories }: Understood): string[] {
   const notes: string[] = [];
   for (const { recording, told } of stories) {
     const { person, from, exchanges, isWithoutCookies } = recording;
@@ -181,6 +186,9 @@ function notesOn({ recordings }: Evidence, { login, origin, stories }: Understoo
         `${from}: requests to ${[...others].slice(0, 3).join(', ')}${others.size > 3 ? ' and others' : ''} are left out`,
       );
     }
+  }
+  if (login !== null && logout === null) {
+    notes.push('no recording has a logout: record one, or say by what people log out');
   }
   if (recordings.length > 0 && login === null) {
     notes.push('no recording has a login: record one from before it');

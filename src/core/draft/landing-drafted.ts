@@ -7,15 +7,24 @@ import type { FoundWays } from './ways-found.js';
 /** Where people land: by the roles that pages ask for, those that the fewest hold first, and by roles made up where these do not do. */
 export function landingSection(
   { login, people, addresses }: Understood,
-  { landings }: FoundWays,
+  { landings, returnedTo }: FoundWays,
   roles: FoundRoles,
+  pages: readonly string[],
 ): Section | null {
   if (login === null) return null;
   const otherwise = usualOf(landings, roles);
   if (otherwise === null) {
     return {
       key: 'landing',
-      value: { lines: [{ key: null, value: { otherwise: '/' }, guess: 'no landing was recorded' }] },
+      value: {
+        lines: [
+          {
+            key: null,
+            value: { otherwise: pages.includes('/') ? '/' : (returnedTo ?? '/') },
+            guess: 'no landing was recorded',
+          },
+        ],
+      },
     };
   }
   const entries = entriesBy(landings, otherwise, roles, addresses);

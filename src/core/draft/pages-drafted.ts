@@ -168,18 +168,17 @@ function accessFor(
   const own = requests.filter(({ method }) => isSafe(method) === (access === 'read'));
   const [first] = own;
   if (first === undefined) return null;
-  const told = own.find((each) => each.access !== null);
-  if (told === undefined || told.access === null) {
+  const told = own.filter((each) => each.access !== null);
+  const said = told.map((each) => audienceOf(each.access ?? 'signed-in', scopes));
+  const strictest = said.find((each) => each.audience !== 'everyone') ?? said[0];
+  if (strictest === undefined) {
     return { audience: 'signed-in', guess: first.guess ?? 'whom it is for is not described' };
   }
-  const said = own.map((each) => audienceOf(each.access ?? 'signed-in', scopes));
   const isOne = said.every((each) => isSame(each.audience, said[0]?.audience ?? null));
-  const strictest = said.find((each) => each.audience !== 'everyone') ?? said[0];
-  if (strictest === undefined) return null;
   const differing = isOne
     ? null
-    : `${own.map(({ method }) => method).join(', ')} are described each for others`;
-  return { audience: strictest.audience, guess: told.guess ?? strictest.guess ?? differing };
+    : `${told.map(({ method }) => method).join(', ')} are described each for others`;
+  return { audience: strictest.audience, guess: told[0]?.guess ?? strictest.guess ?? differing };
 }
 
 function audienceOf(access: DescribedAccess, scopes: Set<string>): Said {

@@ -4,6 +4,8 @@ import type { Seen, SeenPage } from './seen-pages.js';
 /** Who was given something, and who was not. */
 export interface Stand {
   readonly guest: 'in' | 'out' | null;
+  /** Whether guests were let in at one time and refused at another. */
+  readonly isGuestUnsure: boolean;
   readonly admitted: readonly string[];
   readonly refused: readonly string[];
 }
@@ -62,6 +64,8 @@ export function standAt(seen: readonly Seen[], access: 'read' | 'write'): Stand 
   const people = [...new Set(own.flatMap(({ who }) => (who === null ? [] : [who])))];
   return {
     guest: at(null),
+    isGuestUnsure:
+      new Set(own.filter(({ who }) => who === null).map(({ verdict }) => verdict.kind === 'in')).size > 1,
     admitted: people.filter((who) => at(who) === 'in'),
     refused: people.filter((who) => at(who) === 'out'),
   };
@@ -84,7 +88,7 @@ export function audienceAt(
   roles: FoundRoles,
   isWayIn: boolean,
 ): FoundAudience | null {
-  const { guest, admitted, refused } = stand;
+  const { guest, isGuestUnsure, admitted, refused } = stand;
   if (guest === null && admitted.length === 0 && refused.length === 0) return null;
   const unseen = people.filter((person) => !admitted.includes(person) && !refused.includes(person));
   if (guest === 'in') {
@@ -97,7 +101,8 @@ export function audienceAt(
         ? { audience: 'everyone', guess: null }
         : { audience: 'guests', guess: 'nobody who is signed in was recorded here' };
     }
-    const guess = admitted.length === 0 && people.length > 0 ? 'only guests were recorded here' : null;
+    const only = admitted.length === 0 && people.length > 0 ? 'only guests were recorded here' : null;
+    const guess = isGuestUnsure ? 'guests were let in at one time, and refused at another' : only;
     return { audience: 'everyone', guess };
   }
   const guesses = guest === null ? [NO_GUEST] : [];

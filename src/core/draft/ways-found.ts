@@ -12,6 +12,8 @@ export interface FoundWays {
   /** The landing of each person, as it was seen. */
   readonly landings: ReadonlyMap<string, string>;
   readonly returns: FoundReturn;
+  /** A page that a login led back to; null where none did. */
+  readonly returnedTo: string | null;
   /** Whether a login led back to a page that then refused its visitor. */
   readonly returnsToRefused: boolean;
   /** What a refused login was answered with; null where none was recorded. */
@@ -26,6 +28,7 @@ export function waysIn(understood: Understood): FoundWays {
   const { stories, login, logout } = understood;
   const landings = new Map<string, string>();
   let returnsToRefused = false;
+  let returnedTo: string | null = null;
   const logoutLands = new Map<string, string>();
   let [returns, wrong]: [FoundReturn, FoundWays['wrong']] = [null, null];
   for (const { told } of stories) {
@@ -40,6 +43,7 @@ export function waysIn(understood: Understood): FoundWays {
         if (lands === null) continue;
         if (lands === asked) {
           returns ??= { kept: 'session' };
+          returnedTo ??= understood.addresses.safe(lands);
           returnsToRefused ||= act.kind === 'page' && act.last.status === 403;
         } else if (!landings.has(person)) landings.set(person, lands);
         asked = null;
@@ -57,7 +61,7 @@ export function waysIn(understood: Understood): FoundWays {
       }
     }
   }
-  return { landings, returns, returnsToRefused, wrong, logoutLands };
+  return { landings, returns, returnedTo, returnsToRefused, wrong, logoutLands };
 }
 
 /** Where somebody was shown a page after an act: by redirects, or as far as later requests of script tell. */
