@@ -17,6 +17,7 @@ export { coverageOf, type CoveredGroup, type CoveredItem, type Coverage } from '
 export { Doubt, WATCHERS, type Doubted, type InDoubt, type Watcher } from './doubt/doubt.js';
 export { mistakesIn } from './doubt/mistakes.js';
 export { proposalsFor, type ProposedWalk } from './coverage/propose.js';
+export { recordedWalk, type Happening } from './walks/recording.js';
 export { expectingWhatCame, tryOut, type Trial } from './walks/trial.js';
 export {
   readTyped,

@@ -24,6 +24,7 @@ import { Seals } from './seals.js';
 import { Site, type Entry } from './site.js';
 import { DEEDS, standingOf, steer, type Running } from './steering.js';
 import { Time } from './time.js';
+import { Waiting } from './waiting.js';
 import { Wire } from './wire.js';
 
 export interface StandInOptions {
@@ -51,8 +52,8 @@ export interface StandIn {
   stop(): Promise<void>;
 }
 
-/** Limits on what one request may cost, and on how many may wait for their answers on one connection. */
-const LIMITS = { bodyBytes: 65_536, headerBytes: 16_384, seconds: 10, waiting: 100 };
+/** Limits on what one request may cost. */
+const LIMITS = { bodyBytes: 65_536, headerBytes: 16_384, seconds: 10 };
 
 /** What every response says: nothing but the stand-in's own files and addresses has a place in its pages. */
 const SAFE_HEADERS = {
@@ -158,28 +159,6 @@ function createServer(options: StandInOptions, parts: Parts): FastifyInstance {
   return server;
 }
 
-/**
- * Requests that wait for their answers, by connection. Whoever sends without waiting (RFC 9112 §9.3.2) would be served before
- * all others; a connection on which too many wait is closed.
- */
-class Waiting {
-  private readonly sent = new WeakMap<Socket, number>();
-
-  /** Counts one more; whether the connection is closed for it, or was before. */
-  isTooMany(socket: Socket): boolean {
-    if (socket.destroyed) return true;
-    const waiting = (this.sent.get(socket) ?? 0) + 1;
-    this.sent.set(socket, waiting);
-    if (waiting <= LIMITS.waiting) return false;
-    socket.destroy();
-    return true;
-  }
-
-  answered(socket: Socket): void {
-    this.sent.set(socket, (this.sent.get(socket) ?? 1) - 1);
-  }
-}
-
 /** Answers what is no request at all. The rest of it is read and dropped, so that the answer is not lost with it. */
 function refuseBytes({ code }: NodeJS.ErrnoException, socket: Socket): void {
   if (code === 'ECONNRESET' || !socket.writable) {
@@ -267,7 +246,9 @@ async function answer(
     opened = await openTokens(arrived, wire);
   }
   const read = readRequest(arrived, site, wire, opened);
-  const decided = site.answer(read);
+  const { recorder } = site;
+  const browser = recorder?.browserOf(cookie, read) ?? null;
+  const decided = site.answer(read, browser);
   const entry = site.entries.at(-1);
   const lastRefusal = readRefusal(cookieValue(cookie, STAND_IN_COOKIE));
   const signed = decided.response.body.kind === 'tokens' ? await wire.signFor(decided, site.state) : null;
@@ -283,11 +264,13 @@ async function answer(
     lineOf,
   };
   const { status, headers: written, body } = writeResponse(view);
+  const mark = browser === null || read.accept !== 'text/html' ? null : recorder?.cookieFor(browser, cookie);
   // What went over the wire may be another status than the app half gave, such as where tokens were asked for without script.
   if (entry !== undefined) log?.({ ...entry, status });
   return reply
     .code(status)
     .headers(written)
+    .headers(mark ? { 'set-cookie': [...[written['set-cookie'] ?? []].flat(), mark] } : {})
     .send(body === '' ? undefined : body);
 }
 
@@ -320,6 +303,11 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
       entries.map((entry) => ({ ...entry, decidedBy: undefined, line: lineFor(entry, lineOf) })),
     );
   });
+  server.get('/-/walk', (_request, reply) =>
+    site.recorded === null
+      ? answerProblem(reply, 404, 'No walk was recorded')
+      : fresh(reply).type('text/yaml; charset=utf-8').send(site.recorded),
+  );
   for (const deed of DEEDS) {
     server.post(`/-/${deed}`, (request, reply) => {
       if (!maySteer(request.headers, secret)) {
@@ -328,7 +316,11 @@ function addOwnPages(server: FastifyInstance, options: StandInOptions, parts: Pa
       const wrong = steer(deed, fieldsOf(request), parts);
       if (wrong !== null) return answerProblem(reply, 400, wrong);
       const wantsPage = request.headers.accept?.includes('text/html') === true;
-      return wantsPage ? reply.redirect('/-/', 303) : fresh(reply).send({ now: site.time.now() });
+      if (wantsPage) return reply.redirect('/-/', 303);
+      const walk = deed === 'walk' && site.recorder === null ? site.recorded : null;
+      return walk === null
+        ? fresh(reply).send({ now: site.time.now() })
+        : fresh(reply).type('text/yaml; charset=utf-8').send(walk);
     });
   }
 }

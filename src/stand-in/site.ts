@@ -15,6 +15,7 @@ import {
   type Seconds,
   type Stage,
 } from '../core/internal.js';
+import type { Recorder } from './recorder.js';
 import { toTaggedJson } from './tagged-json.js';
 import type { Time } from './time.js';
 
@@ -45,6 +46,10 @@ export class Site {
   address = '';
   readonly providers = new Map<string, string>();
   private current: AppState;
+  /** What happens while a walk is recorded; null while none is. */
+  recorder: Recorder | null = null;
+  /** The walk that was recorded last, as a file of walks; null for none. */
+  recorded: string | null = null;
   private latest: Entry[] = [];
   private answered = 0;
 
@@ -84,11 +89,17 @@ export class Site {
     );
   }
 
-  /** Answers one request, and goes on from the state that this leaves. */
-  answer(request: HttpRequest): Decided {
+  /**
+   * Answers one request, and goes on from the state that this leaves.
+   *
+   * @param browser by what the recorder knows the browser that asked; null where nothing is recorded
+   */
+  answer(request: HttpRequest, browser: string | null = null): Decided {
     const time = this.time.now();
+    const before = this.current;
     const decided = answerTo(this.stage, this.current, request, new FixedClock(time));
     this.current = decided.state;
+    this.recorder?.asked(browser, { request, decided, before }, time);
     this.answered += 1;
     const { decidedBy } = decided.explanation;
     this.latest.push({ number: this.answered, time, ...answered({ request, ...decided }), decidedBy });
@@ -98,6 +109,7 @@ export class Site {
 
   /** Does to the app what only its keeper can. */
   administer(what: Administration): void {
+    this.recorder?.administered(what, this.time.now());
     this.current = administer(this.policy, this.current, what, new FixedClock(this.time.now()));
   }
 
@@ -105,5 +117,6 @@ export class Site {
   reset(): void {
     this.current = initialState(this.policy, this.time.now());
     this.latest = [];
+    this.recorder?.startAnew(this.time.now());
   }
 }

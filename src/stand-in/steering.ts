@@ -13,6 +13,7 @@ import {
   writtenFacts,
   writtenFlags,
 } from '../core/internal.js';
+import { Recorder } from './recorder.js';
 import { codeOf } from './requests.js';
 import type { Site } from './site.js';
 import type { Wire } from './wire.js';
@@ -121,6 +122,7 @@ export const DEEDS = [
   'revoke-key',
   'restart-app',
   'reset',
+  'walk',
 ] as const;
 export type Deed = (typeof DEEDS)[number];
 
@@ -130,6 +132,8 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
   switch (deed) {
     case 'clock':
       return moveClock(fields, site);
+    case 'walk':
+      return record(fields, running);
     case 'reset':
       // Numbers start again, so what was handed out before must not be taken for what is handed out now.
       site.reset();
@@ -170,6 +174,24 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
     }
   }
 }
+
+/** Begins to record a walk, from the policy as at the start; or ends it under a name. */
+function record(fields: ReadonlyMap<string, string>, running: Running): string | null {
+  const { site } = running;
+  const name = (fields.get('name') ?? '').trim();
+  if (fields.get('record') === 'on') {
+    site.recorder = new Recorder(site.time.now(), site.time.kind);
+    steer('reset', NO_FIELDS, running);
+    return null;
+  }
+  if (site.recorder === null) return 'record: nothing is recorded; begin with record=on';
+  if (name === '' || name.length > 200) return 'name: give the walk a name of at most 200 characters';
+  site.recorded = site.recorder.written(site.stage, name);
+  site.recorder = null;
+  return null;
+}
+
+const NO_FIELDS: ReadonlyMap<string, string> = new Map();
 
 /** What is done to the password of a person, or to the key of a machine. */
 const IS_OF_SECRETS: ReadonlySet<Deed> = new Set<Deed>(['set-password', 'rotate-key', 'revoke-key']);

@@ -3,7 +3,7 @@ import type { Entry, Site } from '../site.js';
 import { standingOf, type Standing } from '../steering.js';
 import type { Wire } from '../wire.js';
 import { framed } from './frame.js';
-import { html, type Html } from '../../render/html.js';
+import { Html, html } from '../../render/html.js';
 
 /** Requests that the page lists. */
 const SHOWN_ENTRIES = 25;
@@ -20,7 +20,7 @@ export function steeringPage(site: Site, wire: Wire, lineOf: (place: Path) => nu
       <p class="audience">
         What the stand-in can do and the app cannot. These pages are not part of the app.
       </p>
-      ${clock(standing)} ${switches(standing)} ${records(standing)} ${keys(standing, site)}
+      ${clock(standing)} ${recording(site)} ${switches(standing)} ${records(standing)} ${keys(standing, site)}
       ${accounts(standing)} ${messages(standing)} ${entries(site.entries.slice(-SHOWN_ENTRIES), lineOf)}`,
     strip: html``,
     data: null,
@@ -49,6 +49,47 @@ function clock({ now, clock }: Standing): Html {
         <button class="pick">Reset</button> <small>Everything back to the policy, but for the clock.</small>
       </p>
     </form>
+  </section>`;
+}
+
+const NEWLINE = new Html('\n');
+
+/** Records what is clicked as a walk, and shows the last one. */
+function recording({ recorder, recorded }: Site): Html {
+  const lines = (recorded ?? '')
+    .trimEnd()
+    .split('\n')
+    .flatMap((line) => [html`${line}`, NEWLINE]);
+  const begin = html`<form method="POST" action="/-/walk">
+    <p>
+      <button name="record" value="on">Record a walk</button>
+      <small
+        >Everything goes back to the policy first; then click through the app, in as many browsers as you
+        like.</small
+      >
+    </p>
+  </form>`;
+  const end =
+    recorder === null
+      ? null
+      : html`<form method="POST" action="/-/walk">
+          <p>
+            <label for="walk-name">Recorded so far: ${recorder.count}. Call the walk</label
+            ><input id="walk-name" name="name" maxlength="200" placeholder="A clerk comes back" required />
+            <button>End and show it</button>
+          </p>
+        </form>`;
+  const last =
+    recorded === null || recorder !== null
+      ? null
+      : html`<p>
+            <label for="walk-text">The last one, to be put into a file in walks/, or taken</label>
+            <a href="/-/walk" download="recorded.yaml">as a file</a>
+          </p>
+          <textarea id="walk-text" rows="14" readonly>${lines}</textarea>`;
+  return html`<section class="card">
+    <h2>${recorder === null ? 'Record a walk' : 'Recording'}</h2>
+    ${end ?? begin} ${last}
   </section>`;
 }
 
