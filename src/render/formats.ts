@@ -199,14 +199,14 @@ export const LIVE_FORMATS: Formats<ShownRun, LiveLook> = [
 
 /** The forms of every command, as docs/json.md lists them. */
 export const FORMATS_OF = {
-  draft: DRAFT_FORMATS,
-  'draft --into': AGAINST_FORMATS,
   check: CHECK_FORMATS,
   walk: WALK_FORMATS,
   grid: GRID_FORMATS,
   'grid --against': COMPARISON_FORMATS,
   diff: DIFF_FORMATS,
   why: WHY_FORMATS,
+  draft: DRAFT_FORMATS,
+  'draft --into': AGAINST_FORMATS,
   coverage: COVERAGE_FORMATS,
   doubt: DOUBT_FORMATS,
   prove: PROVE_FORMATS,

@@ -65,7 +65,7 @@ describe('cavrin draft', () => {
     const { status, out, err } = place.run(['draft', '--openapi', 'api.yaml', '--routes', 'routes.txt']);
     expect([status, err]).toEqual([0, '']);
     expect(out).toMatch(/^Drafted 2 pages and 1 account\n {2}wrote cavrin\.yaml\n/);
-    expect(out).toMatch(/Guessed 2 times, .*\n {2}line \d+ +the list does not say whom it is for\n/);
+    expect(out).toMatch(/Guessed 2 times, .*\n {2}line \d+ +\/tides +the list does not say whom it is for\n/);
     expect(out).toContain('then cavrin check, and cavrin coverage --propose walks.yaml for walks');
     expect(place.read('cavrin.yaml')).toMatch(/^# A first policy, drafted from api\.yaml, routes\.txt\.\n/);
     expect(place.read('cavrin.yaml')).toContain(

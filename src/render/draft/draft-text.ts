@@ -1,5 +1,6 @@
 import {
   differenceWords,
+  lineText,
   positionOf,
   stepWords,
   type Diagnostic,
@@ -7,7 +8,7 @@ import {
   type StepResult,
   type WalkResult,
 } from '../../core/internal.js';
-import { flow } from '../columns.js';
+import { flow, padTo, widthOf } from '../columns.js';
 import { diagnosticsText } from '../diagnostics-text.js';
 import { count, linked, paletteOf, printable, type Look } from '../style.js';
 
@@ -54,6 +55,15 @@ function differencesOf({ differences, impossible }: StepResult): string[] {
   return [...(impossible === null ? [] : [impossible]), ...differences.map(differenceWords)];
 }
 
+/** What a guess is of: the key on its line, or on the next where it stands alone. */
+function subjectOf({ place: { source, start } }: Guess): string {
+  const { line } = positionOf(source, start);
+  const own = lineText(source, line);
+  const text = (own.trimStart().startsWith('#') ? lineText(source, line + 1) : own).trim();
+  const [, key = ''] = /^(?:- \{ )?(.*?):(?: |$)/.exec(text) ?? [];
+  return printable(key);
+}
+
 /** The rest is told by `cavrin check`. */
 const MOST_GUESSES = 25;
 
@@ -85,13 +95,15 @@ export function draftSummary(shown: ShownDraft, look: DraftLook): string {
   }
   const [policy] = files;
   const more = guesses.length > MOST_GUESSES ? [`  and ${guesses.length - MOST_GUESSES} more`] : [];
-  const guessed = guesses.slice(0, MOST_GUESSES).flatMap(({ text, place }) => {
+  const shownGuesses = guesses.slice(0, MOST_GUESSES).map((guess) => ({ ...guess, of: subjectOf(guess) }));
+  const widest = Math.min(24, Math.max(0, ...shownGuesses.map(({ of }) => widthOf(of))));
+  const guessed = shownGuesses.flatMap(({ text, place, of }) => {
     const { line } = positionOf(place.source, place.start);
-    const where = linked(`line ${line}`, place.source.file, line, look);
-    return flow(printable(text).split(' '), look.width - 12, ' ').map((part, at) =>
-      at === 0
-        ? `  ${where.padEnd(where.length + Math.max(0, 8 - `line ${line}`.length))}  ${part}`
-        : `            ${part}`,
+    const where = `line ${line}`;
+    const lead = `  ${linked(where, place.source.file, line, look)}${' '.repeat(Math.max(1, 9 - where.length))}${padTo(of, widest)}  `;
+    const indent = ' '.repeat(13 + widest);
+    return flow(printable(text).split(' '), look.width - indent.length, ' ').map((part, at) =>
+      at === 0 ? `${lead}${part}` : `${indent}${part}`,
     );
   });
   const lines = [
