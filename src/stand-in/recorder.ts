@@ -60,8 +60,9 @@ export class Recorder {
     const owner = shown.map((handle) => this.owners.get(handle)).find((each) => each !== undefined);
     if (owner !== undefined) return this.noted(owner);
     // A call by script without cookies and without a token comes from the page in front.
-    if (request.accept === 'application/json' && request.referer !== '' && this.browsers.size > 0)
-      {return this.last;}
+    if (request.accept === 'application/json' && request.referer !== '' && this.browsers.size > 0) {
+      return this.last;
+    }
     const name = NAMES[this.browsers.size] ?? `browser-${this.browsers.size + 1}`;
     this.browsers.add(name);
     return this.noted(name);

@@ -166,8 +166,9 @@ describe.each(APPS)('%s', (name) => {
         .filter((line) => !/^# A first|^origin:|^tokens:|^# guess: .*token/.test(line))
         .map((line) => line.replace(/ *# guess: .*/, ''));
     const again = apart(place.read('other/cavrin.yaml'));
-    if (name !== 'single-page')
-      {expect(again.filter((line) => line !== '' && !apart(first).includes(line))).toEqual([]);}
+    if (name !== 'single-page') {
+      expect(again.filter((line) => line !== '' && !apart(first).includes(line))).toEqual([]);
+    }
     // The policy that people wrote for the app has all that was seen, and says nothing else of it.
     const own = place.run(['draft', '--into', join(REAL, name, 'cavrin.yaml'), ...named('.har')]);
     expect(own.out).not.toMatch(/^(?:In the sources|Otherwise|Recorded)/m);
