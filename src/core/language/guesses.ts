@@ -20,8 +20,10 @@ export function guessesIn({ source }: Pick<YamlText, 'source'>): Guess[] {
   for (const token of new Lexer().lex(source.text)) {
     if (MARKS.has(token)) continue;
     const [, text] = token.startsWith('#') ? (GUESS.exec(token.trimEnd()) ?? []) : [];
-    if (text !== undefined)
-      found.push({ text, place: { source, start: at, end: at + token.trimEnd().length } });
+    if (text !== undefined) {
+      const place = { source, start: at, end: at + token.trimEnd().length };
+      found.push({ text, place });
+    }
     at += token.length;
   }
   return found;
