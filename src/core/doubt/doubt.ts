@@ -125,7 +125,9 @@ function keyOf({ code, message }: Diagnostic): string {
  */
 function meaningOf(policy: Policy | ReturnType<typeof apartFromDecisions>): string {
   const asked = 'rolesAsked' in policy ? new Set(policy.rolesAsked) : rolesAsked(policy);
+  const hasSessions = handsOutSessions(policy);
   return JSON.stringify(policy, (key, value: unknown) => {
+    if (key === 'session' && !hasSessions) return undefined;
     if (key === 'at' || key === 'includes' || key === 'given' || key === 'accepted') return undefined;
     if (value instanceof Map) return [...value].map(([name, each]) => [String(name), each as unknown]);
     if (value instanceof Set) {
@@ -134,6 +136,27 @@ function meaningOf(policy: Policy | ReturnType<typeof apartFromDecisions>): stri
     }
     return typeof value === 'bigint' ? String(value) : value;
   });
+}
+
+/** What could give somebody a session. */
+type Givers = Pick<
+  Policy,
+  'logins' | 'secondFactor' | 'signUp' | 'linkLogin' | 'providers' | 'remember' | 'csrf' | 'session'
+> & { readonly impersonation: object | null };
+
+/** Whether anybody has a session: where logins hand out tokens alone, nothing that is said of sessions comes to anything. */
+function handsOutSessions(policy: Givers): boolean {
+  const { logins, secondFactor, signUp, linkLogin, providers, remember, csrf, session, impersonation } =
+    policy;
+  const others = [secondFactor, signUp, linkLogin, remember, csrf, impersonation];
+  const isForGuests =
+    session.starts !== 'at-login' || logins.some((login) => login.return?.kept === 'session');
+  return (
+    isForGuests ||
+    providers.length > 0 ||
+    others.some((each) => each !== null) ||
+    logins.some(({ by }) => by !== 'tokens')
+  );
 }
 
 /** A policy without what decides single requests, which `decidedOtherwise` compares. */

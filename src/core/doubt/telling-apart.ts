@@ -9,6 +9,7 @@ import type { Step } from '../steps/walk.js';
 import { compare } from '../walks/expectations.js';
 import { playSteps, type StepResult } from '../walks/runner.js';
 import { expectingWhatCame, readSteps } from '../walks/trial.js';
+import { exploreApart } from './explorer.js';
 import type { DecidedOtherwise } from './same-decisions.js';
 import type { TellingWalk } from './telling-walk.js';
 
@@ -66,27 +67,24 @@ export class TellingApart {
     other: Stage,
     requests: readonly DecidedOtherwise[],
   ): { readonly walk: TellingWalk | null; readonly breaksLaw: boolean } {
-    let best: {
-      readonly steps: readonly Step[];
-      readonly before: StepResult;
-      readonly after: StepResult;
-    } | null = null;
+    let best: readonly Step[] | null = null;
     let breaksLaw = false;
     for (const { steps, results } of [...this.known, ...this.asking(requests)]) {
       const played = playSteps(other, steps).steps;
       if (!breaksLaw && lawsOf(played).some((law) => !lawsOf(results).includes(law))) breaksLaw = true;
       const at = results.findIndex((before, index) => !isAlike(before, played[index]));
-      const [before, after] = [results[at], played[at]];
-      if (before === undefined || after === undefined || (best !== null && at + 1 >= best.steps.length)) {
-        continue;
+      if (at >= 0 && played[at] !== undefined && (best === null || at + 1 < best.length)) {
+        best = steps.slice(0, at + 1);
       }
-      best = { steps: steps.slice(0, at + 1), before, after };
     }
-    if (best === null) return { walk: null, breaksLaw };
-    const steps = this.shortened(best.steps, other);
+    // What no scenario shows may show in what the proof would try.
+    const found = best ?? exploreApart(this.stage, other, isAlike);
+    if (found === null) return { walk: null, breaksLaw };
+    const steps = this.shortened(found, other);
     const [one, two] = [playSteps(this.stage, steps).steps, playSteps(other, steps).steps];
-    const before = one.at(-1) ?? best.before;
-    const after = two.at(-1) ?? best.after;
+    breaksLaw ||= lawsOf(two).some((law) => !lawsOf(one).includes(law));
+    const [before, after] = [one.at(-1), two.at(-1)];
+    if (before === undefined || after === undefined) return { walk: null, breaksLaw };
     const expected = [...one.slice(0, -1).map(expectingWhatCame), expectingTheDifference(before, after)];
     return {
       walk: { steps: expected, before: cameTo(before, after), after: cameTo(after, before) },
@@ -142,6 +140,7 @@ function isAlike(before: StepResult, after: StepResult | undefined): boolean {
     a.length === b.length && a.every((each) => b.includes(each));
   return (
     compare(expectingWhatCame(before).expects, two, () => []).length === 0 &&
+    one.status === two.status &&
     didItsWork(before) === didItsWork(after) &&
     same(one.menu, two.menu) &&
     same(one.parts, two.parts) &&
@@ -161,6 +160,7 @@ function expectingTheDifference(before: StepResult, after: StepResult): Step {
   if (compare(step.expects, two, () => []).length > 0) return step;
   // A step says by itself what it does, unless something is expected of it.
   if (didItsWork(before) !== didItsWork(after)) return { ...step, expects: before.step.expects };
+  if (one.status !== two.status) return { ...step, expects: { ...step.expects, status: one.status } };
   const { expects } = step;
   const lacking = (from: readonly string[], of: readonly string[]) =>
     from.filter((each) => !of.includes(each));

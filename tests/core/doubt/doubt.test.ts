@@ -39,6 +39,27 @@ function words(doubted: Doubted | null): string | null {
     : (shows?.steps.map(({ action }) => action.verb).join(' ') ?? 'nothing');
 }
 
+test('what is said of sessions comes to nothing where nobody has one', () => {
+  const tokens = {
+    login:
+      'login: { page: /in, submit: POST /in, by: tokens, return: {}, attempts: { most: 5, within: 5m, pause: 5m } }',
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests, guard: browser }, /desk: { for: [clerk], kind: api } }',
+    landing: 'landing: [{ otherwise: / }]',
+    more: 'tokens: { access: { life: 5m } }',
+  };
+  expect(judged(doubt([], tokens), 'session idle', 'it is 1h, twice as long')).toBe('same');
+  expect(judged(doubt([], {}), 'session idle', 'it is 1h, twice as long')).not.toBe('same');
+});
+
+test('a status that only programs see, and a second login, tell policies apart too', () => {
+  const api =
+    'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk], kind: api, write-status: 201 }, /safe: { for: [chief] } }';
+  expect(judged(doubt([], { pages: api }), 'pages /desk write-status', 'it is left out')).toMatch(/send$/);
+  const session = 'session: { idle: 30m, absolute: 8h, at-once: latest-wins }';
+  expect(judged(doubt([], { session }), 'session at-once', 'it is any')).toBe('login login visit');
+});
+
 describe('mistakes', () => {
   test('of a small policy are those that people make, each once, and none of what is given', () => {
     const { policy, input } = project(

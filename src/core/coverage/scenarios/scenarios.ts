@@ -5,7 +5,7 @@ import { loginScenarios, newcomerScenarios, passwordScenarios, roleScenarios } f
 import { actingScenarios, machineScenarios, providerScenarios } from './other-ways.js';
 import { pageScenarios, strayScenarios, switchScenarios } from './page-scenarios.js';
 import type { Scenario } from './scenario.js';
-import { sessionScenarios } from './session-scenarios.js';
+import { secondBrowserScenarios, sessionScenarios } from './session-scenarios.js';
 
 /** What people may do that could touch something of a policy: pages, limits on both sides, ways in and out, and what goes wrong. */
 export function scenariosOf(stage: Stage): Scenario[] {
@@ -18,6 +18,7 @@ export function scenariosOf(stage: Stage): Scenario[] {
       ...loginScenarios(policy, person),
       ...sessionScenarios(stage, person),
     ]),
+    ...secondBrowserScenarios(stage, people),
     ...roleScenarios(policy, people),
     ...passwordScenarios(policy, people),
     ...newcomerScenarios(stage),

@@ -131,3 +131,19 @@ function renewed({ tokens }: Policy, asks: string): string[] {
     asks,
   ];
 }
+
+/** Somebody who logs in in two browsers at once. */
+export function secondBrowserScenarios(stage: Stage, people: readonly Account[]): Scenario[] {
+  const { policy } = stage.app;
+  const [person] = people;
+  const asks = person === undefined ? null : askFor(stage, person);
+  if (person === undefined || asks === null || policy.login === null) return [];
+  const enters = entering(policy, person);
+  const inOther = (line: string) => `in other: ${line}`;
+  return [
+    {
+      name: `${person.name} comes in twice`,
+      lines: [...enters, ...enters.map(inOther), asks, inOther(asks), inOther('logout'), asks],
+    },
+  ];
+}
