@@ -39,7 +39,7 @@ export function draftCommand(terminal: Terminal, done: (status: number) => void)
     .summary('write a first policy from descriptions, recordings or a running app')
     .description(
       'Drafts a policy from what there is: a description of an api, what browsers recorded while people used the app, a sitemap, a list of ' +
-        'routes. Writes cavrin.yaml, and for recordings walks/recorded.yaml, which replays them; never over files that are there. What is ' +
+        'routes, or a running app in which it looks round. Writes cavrin.yaml, and for recordings walks/recorded.yaml, which replays them; never over files that are there. What is ' +
         'guessed has a comment, which cavrin check tells of. Passwords and tokens are never written down.\n' +
         'Exit status: 0 drafted, 1 a recorded walk comes out otherwise on the draft, 2 a source is wrong.',
     )

@@ -9,6 +9,10 @@ const ONE_OF_MANY =
 /** Long random texts are secrets, as those of links that were sent by mail. */
 const SECRET = /^(?=[^/]*\d)[\w~-]{20,}$/;
 
+/** Login names that are words of addresses as well, and nobody's own. */
+const ORDINARY =
+  /^(?:admin|administrator|root|users?|guests?|tests?|demo|manager|editor|staff|support|owner|member)$/i;
+
 /** The parameters of a pattern, with their colons. */
 export function parametersIn(pattern: string): readonly string[] {
   return pattern.match(/:[A-Za-z][\w-]*/g) ?? [];
@@ -52,14 +56,25 @@ export class Addresses {
     return pattern.includes('/:') && !this.described.some(({ text }) => text === pattern);
   }
 
+  /** Whether somebody logs in under a text. */
+  isLoginName(text: string): boolean {
+    return this.people.has(text);
+  }
+
   /** An address as it may be written down: names of people and secrets are others, and queries are left out. */
   safe(path: string): string {
     const parts = path.split('/').map((part) => {
-      const name = this.people.get(decoded(part));
-      if (name !== undefined) return encodeURIComponent(name);
+      const name = this.personAt(part);
+      if (name !== null) return encodeURIComponent(name);
       return SECRET.test(part) ? 'made-up-0' : readable(part);
     });
     return parts.join('/');
+  }
+
+  /** Who is named by a segment, as the policy calls them; null for nobody. */
+  private personAt(segment: string): string | null {
+    const text = decoded(segment);
+    return ORDINARY.test(text) ? null : (this.people.get(text) ?? null);
   }
 
   private guessed(segments: readonly string[]): string {
@@ -70,7 +85,9 @@ export class Addresses {
       return `:${name}${count === 1 ? '' : count}`;
     };
     const parts = segments.map((segment, at) => {
-      if (at > 0 && this.people.has(decoded(segment))) return named('account');
+      const person = this.personAt(segment);
+      // A page of everybody's at the top would stand for all others too.
+      if (person !== null) return at === 0 ? encodeURIComponent(person) : named('account');
       if (ONE_OF_MANY.test(segment)) return named('id');
       return segment.includes('*') || segment.startsWith(':') ? '*' : readable(segment);
     });

@@ -50,7 +50,11 @@ export function loginSections(
       ? null
       : {
           key: 'second-factor',
-          value: { page: code.page, submit: `${code.method} ${code.path}`, life: '5m' },
+          value: {
+            page: addresses.safe(code.page),
+            submit: `${code.method} ${addresses.safe(code.path)}`,
+            life: '5m',
+          },
           guess: 'how long a code is good, and who owes one',
         },
     logout === null

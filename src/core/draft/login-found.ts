@@ -27,7 +27,8 @@ export function passwordField({ fields }: Exchange): string | undefined {
   return fields.find(([name]) => PASSWORD.test(lastOf(name)))?.[0];
 }
 
-function lastOf(name: string): string {
+/** The last of the names that lead to a member of JSON. */
+export function lastOf(name: string): string {
   return name.split('/').at(-1) ?? name;
 }
 

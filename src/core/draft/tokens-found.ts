@@ -1,5 +1,5 @@
 import type { Act } from './acts.js';
-import { loginOutcome, type FoundLogin } from './login-found.js';
+import { lastOf, loginOutcome, type FoundLogin } from './login-found.js';
 
 /** The tokens that a login hands out to script, as they were recorded. */
 export interface FoundTokens {
@@ -91,10 +91,6 @@ function lifeOf(body: string | null, token: string, lives: ReadonlyMap<string, n
   const said = numbersIn(body).find(([name]) => /^expires_?in$/i.test(lastOf(name)))?.[1];
   if (said !== undefined) return said;
   return lives.get(token) ?? null;
-}
-
-function lastOf(name: string): string {
-  return name.split('/').at(-1) ?? name;
 }
 
 /** Deep enough for what apps answer, and no deeper than costs nothing. */

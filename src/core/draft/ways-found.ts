@@ -1,5 +1,6 @@
 import { parseUrl } from '../http/address.js';
 import type { Act } from './acts.js';
+import type { Addresses } from './addresses.js';
 import { pathOf, type FoundLogin } from './login-found.js';
 import type { Told, Understood } from './story.js';
 
@@ -36,7 +37,7 @@ export function waysIn(understood: Understood): FoundWays {
     for (const [at, { act, part, person, who, owes }] of told.entries()) {
       if (login === null) continue;
       const isIn = (part === 'login' && !owes) || part === 'code';
-      if (part === 'wrong login') wrong ??= wrongOf(act, login);
+      if (part === 'wrong login') wrong ??= wrongOf(act, login, understood.addresses);
       if (isIn && person !== null) {
         const lands = landsAt(told, at, login);
         if (asked !== null) returns ??= carried(told, at, login, asked);
@@ -127,12 +128,17 @@ function decoded(text: string): string {
   }
 }
 
-function wrongOf({ first, last, hops, kind }: Act, login: FoundLogin): FoundWays['wrong'] {
+function wrongOf(
+  { first, last, hops, kind }: Act,
+  login: FoundLogin,
+  addresses: Addresses,
+): FoundWays['wrong'] {
   if (kind === 'call') return { status: first.status };
   if (hops.length === 1 && first.location === null) return { shown: true, status: first.status };
   // What is wrong often stands in the query, and that it came is all that it tells.
   const marks = parametersIn(last.query).filter(
-    ([name, value]) => /^[\w-]{1,20}$/.test(`${name}${value}`) && name !== '',
+    ([name, value]) =>
+      /^[\w-]{1,20}$/.test(`${name}${value}`) && name !== '' && !addresses.isLoginName(value),
   );
   const query = marks.map(([name, value]) => (value === '' ? name : `${name}=${value}`)).join('&');
   const address = `${last.path}${query === '' ? '' : `?${query}`}`;

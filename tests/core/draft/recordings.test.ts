@@ -22,6 +22,58 @@ describe('a draft from recordings', () => {
     );
   });
 
+  test('tells where a refused login leads, without whose it was', () => {
+    const form = {
+      sends: 'form',
+      fields: [
+        ['user', 'jane'],
+        ['pass', 'no'],
+      ],
+    } as const;
+    const { text, draft } = drafted({
+      recordings: [
+        recording('ines', [
+          exchange(0, 'GET /in'),
+          exchange(1, 'POST /in 303 /in?failed&user=jane&from=web', form),
+          exchange(2, 'GET /in?failed&user=jane&from=web'),
+          exchange(3, 'POST /in 303 /berths', {
+            ...form,
+            sets: 'sid=1; Path=/; HttpOnly; Secure; SameSite=Lax',
+          }),
+          exchange(4, 'GET /berths'),
+        ]),
+      ],
+    });
+    expect(text).toContain('wrong: /in?failed&from=web');
+    expect(text + JSON.stringify(draft)).not.toContain('jane');
+  });
+
+  test.each([
+    ['admin', '/admin/ledger', '/admin/ledger', '/admin/ledger'],
+    ['jane', '/jane', '/ines', '/ines'],
+    ['jane', '/people/jane/boats', '/people/:account/boats', '/people/ines/boats'],
+  ])('whoever logs in as %s and opens %s has the page %s', (name, path, pattern, written) => {
+    const [form, sent, landed] = LOGIN(0, name, '/berths');
+    const login = {
+      ...sent,
+      fields: [
+        ['email', name],
+        ['pass', 'Secret-77'],
+      ] as const,
+    };
+    const { text, draft, otherwise } = drafted({
+      recordings: [
+        recording(
+          'ines',
+          [form, login, landed, exchange(5, `GET ${path}`)].filter((each) => each !== undefined) as never,
+        ),
+      ],
+    });
+    expect(text).toContain(`  ${pattern}: { for: signed-in`);
+    expect(draft.walks[0]?.steps.at(-1)).toEqual({ visit: written, status: 200 });
+    expect(otherwise).toEqual([]);
+  });
+
   test('says of each page only what was seen, and guesses the rest aloud', () => {
     const { text, otherwise } = drafted({
       recordings: [
