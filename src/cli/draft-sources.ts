@@ -1,5 +1,6 @@
 import { InvalidArgumentError } from 'commander';
 import {
+  nameFault,
   sourceOf,
   type Description,
   type Diagnostic,
@@ -39,10 +40,11 @@ const LARGEST = 256 * 1024 * 1024;
 /** Reads the value of `--har`: `ines=ines.har`, or `guest=guest.har`. */
 export function namedHar(text: string, before: readonly NamedHar[] = []): NamedHar[] {
   const [, person = '', file = ''] = /^([^=]+)=(.+)$/s.exec(text) ?? [];
-  if (!/^\p{L}[\p{L}\p{N}._-]{0,63}$/u.test(person)) {
+  const fault = person === 'guest' ? null : nameFault(person);
+  if (fault === 'unusable') {
     throw new InvalidArgumentError('say whose recording it is, as in ines=ines.har or guest=guest.har');
   }
-  if (['everyone', 'guests', 'signed-in', 'login', 'landing', 'none'].includes(person)) {
+  if (fault === 'reserved') {
     throw new InvalidArgumentError(`${person} has a meaning of its own: call the person otherwise`);
   }
   return [...before, { person: person === 'guest' ? null : person, file }];
@@ -102,7 +104,12 @@ async function looked(
   if (lookers.length === 0) {
     throw new Refused('--at needs accounts to look as: --account ines:env:INES --account tomas:env:TOMAS');
   }
-  for (const looker of lookers) namedHar(`${looker.account}=of a round`);
+  const misnamed = lookers.find(({ account: name }) => nameFault(name) !== null);
+  if (misnamed !== undefined) {
+    throw new Refused(
+      `${misnamed.account} cannot be the name of an account: write another, as in --account ines=${misnamed.account}:env:INES`,
+    );
+  }
   const { lookRound, RunEnded } = await import('../live/index.js');
   const { readHar } = await import('../sources/index.js');
   try {

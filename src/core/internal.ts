@@ -117,7 +117,7 @@ export { isMethod, isSafe, METHODS, type Method } from './http/messages.js';
 export { parseCookieDate } from './http/cookie-date.js';
 export { membersIn } from './draft/tokens-found.js';
 export { parseNetwork, SOME_CLIENT } from './http/client-address.js';
-export { STAND_IN_COOKIE } from './language/name-reader.js';
+export { nameFault, STAND_IN_COOKIE } from './language/name-reader.js';
 export { jsonSchemaOf } from './walks/json-schema.js';
 export { nearest } from './language/suggestions.js';
 export { factChanges, flags as flagsSchema } from './language/access-schema.js';

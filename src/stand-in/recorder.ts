@@ -9,6 +9,7 @@ import {
   type Seconds,
   type Stage,
 } from '../core/internal.js';
+import { printable } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
 
 /** The cookie by which browsers are told apart while a walk is recorded; the app half never sees it. */
@@ -101,7 +102,7 @@ export class Recorder {
     const head = [
       'Recorded with cavrin serve: what came of each step when it was played again.',
       ...cut,
-      ...unlike.map((each) => `Not as recorded: ${each}`),
+      ...unlike.map((each) => `Not as recorded: ${printable(each)}`),
     ];
     return walksYaml(steps.length === 0 ? [] : [{ name, steps }], head);
   }

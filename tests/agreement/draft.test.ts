@@ -1,5 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { readFileSync, readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { draftFormat } from '../../src/render/draft/draft-json';
 import { found, freePort, untilListening } from '../support/app-runs';
@@ -195,6 +196,8 @@ describe.each(APPS)('%s', (name) => {
     );
     expect(run.err).toBe('');
     expect(run.status).toBe(0);
+    // What was recorded on the way lies nowhere any more.
+    expect(readdirSync(tmpdir()).filter((name) => name.startsWith('cavrin-round-'))).toEqual([]);
     const told = draftFormat.parse(JSON.parse(run.out));
     expect([told.otherwise, told.notes]).toEqual([[], []]);
     expect(told.totals.steps).toBeGreaterThan(35);

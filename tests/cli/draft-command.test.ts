@@ -151,6 +151,14 @@ describe('cavrin draft', () => {
       /the variable NOT_SET is not set/,
     ],
     [['--at', 'http://127.0.0.1:9', '--login', '/in', '--account', 'ines:env:PATH'], /nothing listens there/],
+    [
+      ['--at', 'http://127.0.0.1:9', '--login', '/in', '--account', 'guest:env:PATH'],
+      /guest cannot be the name of an account/,
+    ],
+    [
+      ['--at', 'http://127.0.0.1:9', '--login', '/in', '--account', '7 up:env:PATH'],
+      /7 up cannot be the name of an account/,
+    ],
   ])('%j is refused with status 2, and writes nothing', (args, message) => {
     const { status, err } = place.run(['draft', ...args]);
     expect(status).toBe(2);

@@ -5,6 +5,7 @@ import { landingSection } from './landing-drafted.js';
 import { loginSections } from './login-drafted.js';
 import { draftedPages, type DraftedPages } from './pages-drafted.js';
 import { cookieSections } from './session-drafted.js';
+import { cookiesIn } from './session-found.js';
 import { understand, type Understood } from './story.js';
 import { recordedWalks } from './walks-recorded.js';
 import { waysIn } from './ways-found.js';
@@ -13,15 +14,16 @@ import { waysIn } from './ways-found.js';
 export function draftOf(given: Evidence): Draft {
   const { evidence, notes } = withUsablePaths(given);
   const understood = understand(evidence);
-  const pages = draftedPages(understood, evidence);
   const ways = waysIn(understood);
+  const cookies = cookiesIn(understood);
+  const pages = draftedPages(understood, ways, evidence);
   const landing = landingSection(
     understood,
     ways,
     pages.roles,
     pages.seen.map(({ pattern }) => pattern),
   );
-  const logins = loginSections(understood, ways, evidence, pages.roles);
+  const logins = loginSections(understood, cookies, ways, evidence, pages.roles);
   const schemes = evidence.descriptions.flatMap((each) => each.schemes);
   const sections: (Section | null)[] = [
     { key: 'cavrin', value: 1 },
@@ -34,7 +36,7 @@ export function draftOf(given: Evidence): Draft {
     pages.refusals.section(),
     ...logins,
     landing,
-    ...cookieSections(understood, ways, schemes),
+    ...cookieSections(understood, cookies, ways, schemes),
   ];
   const walks = recordedWalks(understood, pages.seen);
   return {
@@ -100,7 +102,7 @@ function rolesSection({ roles, scopes }: DraftedPages): Section | null {
 }
 
 function accountsSection(
-  { people, owing }: Understood,
+  { people, owing, passwords }: Understood,
   { roles, scopes }: DraftedPages,
   schemes: readonly DescribedScheme[],
 ): Section | null {
@@ -109,7 +111,7 @@ function accountsSection(
     return {
       key: person,
       value: {
-        password: `${person}-1`,
+        password: [1, 2].map((number) => `${person}-${number}`).find((each) => !passwords.has(each)) ?? '',
         ...(held.length > 0 ? { roles: held } : {}),
         ...(owing.includes(person) ? { 'second-factor': true } : {}),
       },

@@ -3,7 +3,7 @@ import type { Plain, Section } from './drafted.js';
 import type { DescribedRequest, Evidence } from './evidence.js';
 import { entriesBy, usualOf } from './landing-drafted.js';
 import type { FoundRoles } from './people-found.js';
-import { cookiesIn } from './session-found.js';
+import type { FoundCookies } from './session-found.js';
 import type { Understood } from './story.js';
 import type { FoundWays } from './ways-found.js';
 
@@ -13,6 +13,7 @@ const OUT = /(?:log|sign)-?(?:out|off)$/i;
 /** The sections `login`, `second-factor` and `logout`. */
 export function loginSections(
   understood: Understood,
+  { session }: FoundCookies,
   ways: FoundWays,
   evidence: Evidence,
   roles: FoundRoles,
@@ -24,7 +25,8 @@ export function loginSections(
     submit: `${login.method} ${addresses.safe(login.path)}`,
   };
   const guesses: string[] = [];
-  if (understood.tokens !== null) value['by'] = cookiesIn(understood).session === null ? 'tokens' : 'both';
+  if (understood.tokens !== null) value['by'] = session === null ? 'tokens' : 'both';
+  if (session?.renewsId === false) value['renew-session-id'] = false;
   if (ways.wrong !== null) value['wrong'] = ways.wrong;
   else guesses.push('no wrong password was recorded');
   if (ways.returns === null) guesses.push('nobody was seen coming back to what they had asked for');

@@ -9,7 +9,6 @@ export interface FoundLogin {
   /** The address of the page whose form it is. */
   readonly page: string;
   readonly isCall: boolean;
-  readonly sends: 'form' | 'json' | 'other';
   /** The names of its fields. */
   readonly name: string | null;
   readonly password: string;
@@ -23,8 +22,13 @@ const IN = /log-?in|sign-?in|session|auth|token/i;
 const OTHER = /sign-?up|regist|join|reset|forgot|change|profile|settings|account\/password/i;
 
 /** The field of a request that has a password; undefined for none. */
-export function passwordField({ fields }: Exchange): string | undefined {
+function passwordField({ fields }: Exchange): string | undefined {
   return fields.find(([name]) => PASSWORD.test(lastOf(name)))?.[0];
+}
+
+/** Every password that a request sends. */
+export function passwordsIn({ fields }: Exchange): string[] {
+  return fields.flatMap(([name, value]) => (PASSWORD.test(lastOf(name)) ? [value] : []));
 }
 
 /** The last of the names that lead to a member of JSON. */
@@ -42,7 +46,7 @@ export function loginIn(recorded: readonly (readonly Act[])[]): FoundLogin | nul
       if (field === undefined) continue;
       const key = `${first.method} ${first.path}`;
       const shape = (IN.test(first.path) ? 3 : 0) - (OTHER.test(first.path) ? 6 : 0);
-      const passwords = first.fields.filter(([name]) => PASSWORD.test(lastOf(name))).length;
+      const passwords = passwordsIn(first).length;
       const points = 1 + shape - (passwords > 1 ? 3 : 0) + (worth.get(key)?.points ?? 0);
       const page = pathOf(first.referer) ?? pageBefore(acts, at) ?? first.path;
       worth.set(key, { points, act, page: worth.get(key)?.page ?? page });
@@ -59,7 +63,6 @@ export function loginIn(recorded: readonly (readonly Act[])[]): FoundLogin | nul
     path: first.path,
     page: best.page,
     isCall: kind === 'call',
-    sends: first.sends ?? 'form',
     name:
       others.find((name) => NAME.test(lastOf(name)) && !REMEMBER.test(name)) ??
       others.find((name) => !/csrf|token|next|return|back/i.test(name)) ??

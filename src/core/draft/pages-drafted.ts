@@ -1,4 +1,5 @@
 import { isSafe, METHODS } from '../http/messages.js';
+import { nameFault } from '../language/name-reader.js';
 import type { DescribedAccess, DescribedRequest, Evidence } from './evidence.js';
 import { parametersIn } from './addresses.js';
 import type { Line, Plain } from './drafted.js';
@@ -6,7 +7,7 @@ import { audienceAt, FoundRoles, NO_GUEST, standAt } from './people-found.js';
 import { FoundRefusals } from './refusals-drafted.js';
 import { seenPages, type SeenPage } from './seen-pages.js';
 import type { Understood } from './story.js';
-import { waysIn } from './ways-found.js';
+import type { FoundWays } from './ways-found.js';
 
 /** The pages of a draft, and the roles that they ask for. */
 export interface DraftedPages {
@@ -37,18 +38,20 @@ interface Said {
 }
 
 /** Every page that was seen or described. What was seen goes before what is described. */
-export function draftedPages(understood: Understood, { descriptions }: Evidence): DraftedPages {
+export function draftedPages(
+  understood: Understood,
+  { landings }: FoundWays,
+  { descriptions }: Evidence,
+): DraftedPages {
   const seen = withoutEndpoints(seenPages(understood), understood);
   const roles = new FoundRoles(understood.people);
   const refusals = new FoundRefusals(understood, seen);
-  const { landings } = waysIn(understood);
   const described = new Map<string, DescribedRequest[]>();
   for (const request of namedAlike(descriptions.flatMap(({ requests }) => requests))) {
     described.set(request.pattern, [...(described.get(request.pattern) ?? []), request]);
   }
   const bySeen = new Map(seen.map((page) => [page.pattern, page]));
   const scopes = new Set<string>();
-  // Roles are called after the pages that the fewest may see, so those are looked at first.
   const patterns = [...new Set([...bySeen.keys(), ...described.keys()])].sort();
   const lines = patterns.map((pattern): Line => {
     const page = bySeen.get(pattern) ?? null;
@@ -195,15 +198,12 @@ function audienceOf(access: DescribedAccess, scopes: Set<string>): Said {
 }
 
 /** A scope as a role can be called. */
-export function roleOfScope(scope: string): string {
+function roleOfScope(scope: string): string {
   const name = scope
     .replace(/[^\p{L}\p{N}._@-]+/gu, '-')
     .replace(/^[^\p{L}]+/u, '')
     .slice(0, 60);
-  return name === '' ||
-    ['everyone', 'guests', 'guest', 'signed-in', 'login', 'landing', 'none'].includes(name)
-    ? `scope-${name}`
-    : name;
+  return nameFault(name) === null ? name : `scope-${name}`;
 }
 
 function isSame(one: Plain, other: Plain): boolean {

@@ -27,11 +27,6 @@ export class FoundRoles {
     return name;
   }
 
-  /** The role that just these people hold, as far as a page asks for it; null where none does. */
-  known(holders: readonly string[]): string | null {
-    return this.roles.get(this.keyOf(holders))?.name ?? null;
-  }
-
   /** All roles, those that fewest hold first. */
   get all(): readonly { readonly name: string; readonly holders: readonly string[] }[] {
     return [...this.roles.values()].sort((one, other) => one.holders.length - other.holders.length);

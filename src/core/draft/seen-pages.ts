@@ -76,6 +76,7 @@ export function seenPages(understood: Understood): SeenPage[] {
       }
     }
   }
+  const loads = loadsIn(understood);
   return [...pages]
     .filter(([, { seen }]) => seen.length === 0 || seen.some(isOfAPage))
     .sort(([one], [other]) => (one < other ? -1 : 1))
@@ -83,7 +84,7 @@ export function seenPages(understood: Understood): SeenPage[] {
       pattern,
       kind: calls > documents ? ('api' as const) : ('page' as const),
       seen,
-      loads: loadsOf(pattern, understood),
+      loads: loads.get(pattern) ?? [],
     }));
 }
 
@@ -121,31 +122,33 @@ function verdictOf(
   return { kind: 'in', afterWrite: null, status };
 }
 
-/** The reads that followed each time a page was shown. */
-function loadsOf(pattern: string, { stories, addresses, login, isSinglePage }: Understood): string[] {
-  const times: Set<string>[] = [];
+/** The reads that followed each time a page was shown, by its pattern. */
+function loadsIn({ stories, addresses, login, isSinglePage }: Understood): ReadonlyMap<string, string[]> {
+  const times = new Map<string, Set<string>[]>();
   for (const { told } of stories) {
-    let current: Set<string> | null = null;
+    let shown: { readonly pattern: string; readonly reads: Set<string> } | null = null;
     for (const { act } of told) {
       if (act.kind === 'page') {
-        const isShown = act.last.status < 300 && addresses.patternOf(act.last.path) === pattern;
-        current = isShown ? new Set() : null;
-        if (current !== null) times.push(current);
+        const pattern = act.last.status < 300 ? addresses.patternOf(act.last.path) : null;
+        shown = pattern === null ? null : { pattern, reads: new Set() };
+        if (shown !== null) times.set(shown.pattern, [...(times.get(shown.pattern) ?? []), shown.reads]);
         continue;
       }
       const from = pathOf(act.first.referer);
       const own = from === null ? null : addresses.patternOf(from);
-      if (current === null || own !== pattern || act.first.method !== 'GET') continue;
+      if (shown === null || own !== shown.pattern || act.first.method !== 'GET') continue;
       const target = addresses.patternOf(act.first.path);
-      if (target !== null && act.first.path !== login?.path) current.add(`GET ${target}`);
+      if (target !== null && act.first.path !== login?.path) shown.reads.add(`GET ${target}`);
     }
   }
-  // Of a page that script draws it is not known whether it was shown, unless it made a call.
-  const shown = isSinglePage ? times.filter(({ size }) => size > 0) : times;
-  const [first] = shown;
-  return [...(first ?? [])].filter(
-    (load) =>
-      shown.every((each) => each.has(load)) &&
-      parametersIn(load).every((name) => parametersIn(pattern).includes(name)),
+  return new Map(
+    [...times].map(([pattern, all]) => {
+      // Of a page that script draws it is not known whether it was shown, unless it made a call.
+      const known = isSinglePage ? all.filter(({ size }) => size > 0) : all;
+      const isEachTime = (load: string) => known.every((each) => each.has(load));
+      const isOwn = (load: string) =>
+        parametersIn(load).every((name) => parametersIn(pattern).includes(name));
+      return [pattern, [...(known[0] ?? [])].filter((load) => isEachTime(load) && isOwn(load))];
+    }),
   );
 }

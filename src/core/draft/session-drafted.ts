@@ -2,17 +2,17 @@ import type { SetCookie } from '../http/cookies.js';
 import { formatDuration } from '../time/duration.js';
 import type { Plain, Section } from './drafted.js';
 import type { DescribedScheme } from './evidence.js';
-import { cookiesIn, csrfIn, type FoundSession } from './session-found.js';
+import { csrfIn, type FoundCookies, type FoundSession } from './session-found.js';
 import type { Understood } from './story.js';
 import type { FoundWays } from './ways-found.js';
 
 /** The sections on what a login hands out: `session`, `remember`, `tokens`, `csrf` and `api-keys`. */
 export function cookieSections(
   understood: Understood,
+  { session, remember }: FoundCookies,
   ways: FoundWays,
   schemes: readonly DescribedScheme[],
 ): (Section | null)[] {
-  const { session, remember } = understood.login === null ? NONE : cookiesIn(understood);
   const csrf = understood.login === null ? null : csrfIn(understood);
   return [
     session === null
@@ -43,10 +43,8 @@ export function cookieSections(
   ];
 }
 
-const NONE = { session: null, remember: null } as const;
-
 function sessionSection(
-  { cookie, starts, renewsId, isProlonged, isCleared }: FoundSession,
+  { cookie, starts, isProlonged, isCleared }: FoundSession,
   isForGuests: boolean,
 ): Section {
   const life = cookie.maxAge;
@@ -60,11 +58,6 @@ function sessionSection(
     life === null
       ? ['when it ends was not seen: say idle and absolute']
       : [`that the app forgets it when its cookie ends, after ${formatDuration(life)}`];
-  if (renewsId === false) {
-    guesses.push(
-      'a login went on with the session of the guest: say renew-session-id: false under login if that is so',
-    );
-  }
   if (isCleared === false) guesses.push('the logout left the cookie in the browser: say what it clears');
   return { key: 'session', value, guess: guesses.join('; ') };
 }

@@ -6,7 +6,7 @@ import type { Told, Understood } from './story.js';
 export interface FoundSession {
   readonly cookie: SetCookie;
   readonly starts: 'at-login' | 'with-a-form' | 'at-first-visit';
-  /** Whether a login changed its value; null where it was not there before one. */
+  /** Whether a login changed its value; null where it was not seen before and after one. */
   readonly renewsId: boolean | null;
   /** Whether later answers gave it a new life. */
   readonly isProlonged: boolean;
@@ -18,8 +18,6 @@ export interface FoundSession {
 export interface FoundCookies {
   readonly session: FoundSession | null;
   readonly remember: SetCookie | null;
-  /** Names of other cookies that came with a login. */
-  readonly others: readonly string[];
 }
 
 const DAY = 86_400;
@@ -27,12 +25,13 @@ const DAY = 86_400;
 /** The cookies that logins set, and what becomes of them. */
 export function cookiesIn(understood: Understood): FoundCookies {
   const { stories, login } = understood;
+  if (login === null) return { session: null, remember: null };
   const fresh = new Map<string, SetCookie>();
   let hasRemembered = false;
   for (const { told } of stories) {
     for (const { act, part } of told) {
       if (part !== 'login' && part !== 'code') continue;
-      const field = login?.remember ?? null;
+      const field = login.remember;
       hasRemembered ||=
         field !== null && act.first.fields.some(([name, value]) => name === field && value !== '');
       for (const cookie of act.hops.flatMap(({ setCookies }) => setCookies)) {
@@ -47,7 +46,6 @@ export function cookiesIn(understood: Understood): FoundCookies {
   return {
     session: session === undefined ? null : sessionOf(session, understood),
     remember,
-    others: [...fresh.keys()].filter((name) => name !== session?.name && name !== remember?.name),
   };
 }
 
@@ -71,8 +69,8 @@ function sessionOf(cookie: SetCookie, understood: Understood): FoundSession {
       const isSet = set.some((each) => each.value !== '' && (each.maxAge ?? 1) > 0);
       if (part === 'login') {
         const before = act.first.cookies.get(name);
-        const after = set.at(-1)?.value ?? valueAfter(told, at, name) ?? before;
-        if (before !== undefined) renewsId = (renewsId ?? true) && after !== before;
+        const after = set.at(-1)?.value ?? valueAfter(told, at, name);
+        if (before !== undefined && after !== undefined) renewsId = (renewsId ?? true) && after !== before;
       } else if (part === 'logout') {
         isCleared = stillSent(told, at, name) ? false : (isCleared ?? true);
       } else if (who === null && isSet && part === 'other' && !act.first.cookies.has(name)) {

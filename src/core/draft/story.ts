@@ -1,7 +1,7 @@
 import { actsOf, originOf, type Act } from './acts.js';
 import { Addresses } from './addresses.js';
 import type { Evidence, Exchange, Recording } from './evidence.js';
-import { loginIn, loginName, loginOutcome, pathOf, type FoundLogin } from './login-found.js';
+import { loginIn, loginName, loginOutcome, passwordsIn, pathOf, type FoundLogin } from './login-found.js';
 import { tokensIn, type FoundTokens } from './tokens-found.js';
 
 /** What an act of a recording is to the app. */
@@ -37,6 +37,8 @@ export interface Understood {
   readonly addresses: Addresses;
   /** Whether the app answers every address of a page with the same text, whose script does the rest. */
   readonly isSinglePage: boolean;
+  /** Every password that was recorded: none of them may be made up. */
+  readonly passwords: ReadonlySet<string>;
   /** Who gave a one-time code. */
   readonly owing: readonly string[];
   /** Everybody who was recorded, in order. */
@@ -82,6 +84,7 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
     tokens,
     addresses,
     isSinglePage: isSinglePage(all),
+    passwords: new Set(all.flatMap(({ first }) => passwordsIn(first))),
     owing: stories.flatMap(({ told }) =>
       told.flatMap(({ part, person }) => (part === 'code' && person !== null ? [person] : [])),
     ),

@@ -1,5 +1,5 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { BrowserContext, Page } from 'playwright-core';
 import type { AppAddress } from '../app-address.js';
@@ -26,17 +26,18 @@ export class BrowserRounder implements Rounder {
 
   private constructor(
     private readonly address: AppAddress,
-    private readonly folder: string,
+    private readonly file: string,
     private readonly context: BrowserContext,
     private readonly page: Page,
   ) {
     this.rest = new TabRest(page);
   }
 
-  static async start(address: AppAddress, chromium: Chromium): Promise<BrowserRounder> {
-    const folder = mkdtempSync(join(tmpdir(), 'cavrin-round-'));
-    const context = await chromium.context(null, join(folder, 'round.har'));
-    return new BrowserRounder(address, folder, context, await context.newPage());
+  /** @param folder where the recording lies until it is read; whoever made it takes it away */
+  static async start(address: AppAddress, chromium: Chromium, folder: string): Promise<BrowserRounder> {
+    const file = join(folder, `${randomUUID()}.har`);
+    const context = await chromium.context(null, file);
+    return new BrowserRounder(address, file, context, await context.newPage());
   }
 
   async open(target: string): Promise<Shown | null> {
@@ -77,9 +78,7 @@ export class BrowserRounder implements Rounder {
   async end(): Promise<string> {
     // The recording is written once the browser is closed.
     await this.context.close();
-    const text = readFileSync(join(this.folder, 'round.har'), 'utf8');
-    rmSync(this.folder, { recursive: true, force: true });
-    return withLanded(text, this.landed);
+    return withLanded(readFileSync(this.file, 'utf8'), this.landed);
   }
 
   private async shown(): Promise<Shown> {

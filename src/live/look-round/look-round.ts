@@ -1,3 +1,6 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { AppAddress } from '../app-address.js';
 import { Chromium } from '../chromium.js';
 import { HtmlPage } from '../html-page.js';
@@ -64,9 +67,12 @@ async function inBrowser(address: AppAddress, { login, lookers, folder, env }: L
     );
   }
   chromium.onlyFor([new URL(address.at).hostname]);
+  // Recordings hold passwords and cookies: they are gone however it ends.
+  const recorded = mkdtempSync(join(tmpdir(), 'cavrin-round-'));
   try {
-    return await goRound(() => BrowserRounder.start(address, chromium), login, lookers);
+    return await goRound(() => BrowserRounder.start(address, chromium, recorded), login, lookers);
   } finally {
     await chromium.end();
+    rmSync(recorded, { recursive: true, force: true });
   }
 }

@@ -26,6 +26,9 @@ export interface RoundRecording {
   readonly har: string;
 }
 
+/** A password that nobody has; nothing of a right one is in it. */
+const WRONG = 'no-password-of-anybody';
+
 /** Pages that one person opens at most: an app with more of them has patterns, of which a few are enough. */
 const MOST_PAGES = 150;
 /** Pages that are alike but for a number or a key. */
@@ -55,7 +58,7 @@ export async function goRound(
   for (const [index, looker] of lookers.entries()) {
     const browser = await start();
     const round = new Round(browser, found);
-    if (index === 0) await browser.signIn(login, { ...looker, password: `not-${looker.password}` });
+    if (index === 0) await browser.signIn(login, { ...looker, password: WRONG });
     const shown = await browser.signIn(login, looker);
     const isIn = shown !== null && pathOf(shown.target) !== pathOf(login);
     if (!isIn) {

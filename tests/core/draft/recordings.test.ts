@@ -1,5 +1,12 @@
 import { drafted, exchange, LOGIN, recording } from '../../support/drafted';
 
+/** A guest who has the cookie of a session already. */
+const GUEST = { cookies: new Map([['sid', '1']]) };
+
+function fail(): never {
+  throw new Error('no exchange');
+}
+
 describe('a draft from recordings', () => {
   test('takes names, passwords and secrets out of what it writes', () => {
     const secret = 'q7x81kfp0aa93mzt55dd';
@@ -139,9 +146,35 @@ describe('a draft from recordings', () => {
       ],
     });
     expect(text).toContain('starts: at-first-visit');
-    expect(text).toContain('a login went on with the session of the guest: say renew-session-id: false');
+    expect(text).toContain('renew-session-id: false');
+    expect(text).not.toMatch(/guess:.*renew-session-id/);
     expect(text).toContain('the logout left the cookie in the browser');
     expect(draft.walks[0]?.steps).toContainEqual({ wait: '6m36s' });
+  });
+
+  test('does not take a session for kept that nobody was seen with again', () => {
+    const [form, sent] = LOGIN(0, 'petra', '/berths');
+    const { text } = drafted({
+      recordings: [
+        recording('ines', LOGIN(0, 'ines', '/berths')),
+        recording('petra', [form ?? fail(), { ...(sent ?? fail()), ...GUEST, setCookies: [] }]),
+      ],
+    });
+    expect(text).not.toContain('renew-session-id');
+  });
+
+  test('makes up another password where the first is the one that was recorded', () => {
+    const [form, sent, landed] = LOGIN(0, 'jane', '/berths');
+    const real = {
+      ...(sent ?? fail()),
+      fields: [
+        ['email', 'jane'],
+        ['pass', 'ines-1'],
+      ] as const,
+    };
+    const { text } = drafted({ recordings: [recording('ines', [form ?? fail(), real, landed ?? fail()])] });
+    expect(text).toContain('ines: { password: ines-2 }');
+    expect(text).not.toContain('ines-1');
   });
 
   test.each([
