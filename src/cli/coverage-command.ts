@@ -6,24 +6,11 @@ import { COVERAGE_FORMATS } from '../render/formats.js';
 import { count } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
 import { readTexts } from './files.js';
-import {
-  complain,
-  giveOutIn,
-  mustBeWritable,
-  percent,
-  withFiles,
-  withOutputOptions,
-  writeWhole,
-  type OutputOptions,
-} from './output.js';
+import { complain, giveOutIn, mustBeWritable, withFiles, withOutputOptions, writeWhole } from './output.js';
 import { openProject } from './project.js';
+import { withShare, type ShareOptions } from './share.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
-
-interface CoverageOptions extends OutputOptions {
-  readonly atLeast?: number;
-  readonly propose?: string;
-}
 
 /** `cavrin coverage`. */
 export function coverageCommand(terminal: Terminal, done: (status: number) => void): Command {
@@ -34,14 +21,13 @@ export function coverageCommand(terminal: Terminal, done: (status: number) => vo
         'reasons, parts, barriers, every limit just before and just past it, and every step of a way in or out.\n' +
         'Exit status: 0 counted, 1 less is touched than --at-least asks for, 2 the input is wrong.',
     );
-  withFiles(command)
-    .option('--at-least <percent>', 'fail where less than this is touched, such as 90%', percent)
-    .option(
-      '--propose <file>',
-      'write the fewest, shortest walks that touch the rest, with what comes out today as what they expect',
-    );
+  withShare(
+    withFiles(command),
+    { is: 'touched', such: '90%' },
+    'write the fewest, shortest walks that touch the rest, with what comes out today as what they expect',
+  );
   return withOutputOptions(command, null, COVERAGE_FORMATS).action(
-    async (policy: string | undefined, walks: string[], options: CoverageOptions) => {
+    async (policy: string | undefined, walks: string[], options: ShareOptions) => {
       done(await cover({ folder: terminal.folder, policy, walks }, options, terminal));
     },
   );
@@ -49,7 +35,7 @@ export function coverageCommand(terminal: Terminal, done: (status: number) => vo
 
 async function cover(
   request: Parameters<typeof readTexts>[0],
-  options: CoverageOptions,
+  options: ShareOptions,
   terminal: Terminal,
 ): Promise<number> {
   if (options.propose !== undefined) mustBeWritable(options.propose, terminal);

@@ -7,24 +7,14 @@ import { count } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
 import { judgeAll } from './doubt-jobs.js';
 import { readText, readTexts, type Request } from './files.js';
-import {
-  complain,
-  giveOutIn,
-  mustBeWritable,
-  percent,
-  withFiles,
-  withOutputOptions,
-  writeWhole,
-  type OutputOptions,
-} from './output.js';
+import { complain, giveOutIn, mustBeWritable, withFiles, withOutputOptions, writeWhole } from './output.js';
 import { readDuration } from './prove-options.js';
 import { openProject } from './project.js';
+import { withShare, type ShareOptions } from './share.js';
 import { STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
-interface DoubtOptions extends OutputOptions {
-  readonly atLeast?: number;
-  readonly propose?: string;
+interface DoubtOptions extends ShareOptions {
   readonly against?: string;
   readonly mostTime?: Seconds;
 }
@@ -39,17 +29,16 @@ export function doubtCommand(terminal: Terminal, done: (status: number) => void)
         'promises notice; for what nobody notices, what it would let happen.\n' +
         'Exit status: 0 told, 1 less is noticed than --at-least asks for, 2 the input is wrong, 3 not all was looked at in time.',
     );
-  withFiles(command)
-    .option('--at-least <percent>', 'fail where less than this is noticed, such as 95%', percent)
+  withShare(
+    withFiles(command),
+    { is: 'noticed', such: '95%' },
+    'write walks that come out otherwise with what nobody notices, the shortest first',
+  )
     .option('--against <table>', 'a table of cavrin grid that was agreed on, which watches too')
     .option(
       '--most-time <duration>',
       'look at so many as there is time for, such as 1m, spread over the policy',
       readDuration,
-    )
-    .option(
-      '--propose <file>',
-      'write walks that come out otherwise with what nobody notices, the shortest first',
     );
   return withOutputOptions(command, 'no progress', DOUBT_FORMATS).action(
     async (policy: string | undefined, walks: string[], options: DoubtOptions) => {

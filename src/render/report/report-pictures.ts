@@ -3,6 +3,7 @@ import { Html, html } from '../html.js';
 import { endsWords, exposureWords } from '../proof-words.js';
 import { walkInWords } from '../proof-walk-words.js';
 import { lineLink, type ReportInput } from './report-input.js';
+import { tableOf } from './report-table.js';
 
 /** A picture with what it shows in words, for whoever does not see it. */
 export function picture(svg: string, label: string): Html {
@@ -27,21 +28,7 @@ export function landingSection(input: ReportInput): Html {
         <td>${at === null || isWritten(at, input.proof.input) ? lineLink(input, at) : 'by default'}</td>
       </tr>`,
   );
-  const table = html`<div class="scroll" tabindex="0" role="region" aria-label="Landings">
-    <table>
-      <thead>
-        <tr>
-          <th scope="col">who</th>
-          <th scope="col">after</th>
-          <th scope="col">lands at</th>
-          <th scope="col">said in</th>
-        </tr>
-      </thead>
-      <tbody>
-        ${rows}
-      </tbody>
-    </table>
-  </div>`;
+  const table = tableOf('Landings', ['who', 'after', 'lands at', 'said in'], rows);
   return html`<section id="landings" aria-labelledby="h-landings">
     <h2 id="h-landings">Where each role lands</h2>
     <p>
@@ -71,20 +58,7 @@ export function livesSection(input: ReportInput): Html {
       <td>${how}</td>
     </tr>`;
   });
-  const table = html`<div class="scroll" tabindex="0" role="region" aria-label="Times">
-    <table>
-      <thead>
-        <tr>
-          <th scope="col">what</th>
-          <th scope="col">how long</th>
-          <th scope="col">where, or how</th>
-        </tr>
-      </thead>
-      <tbody>
-        ${limits}${exposures}
-      </tbody>
-    </table>
-  </div>`;
+  const table = tableOf('Times', ['what', 'how long', 'where, or how'], [...limits, ...exposures]);
   return html`<section id="lives" aria-labelledby="h-lives">
     <h2 id="h-lives">How long things last</h2>
     <p>

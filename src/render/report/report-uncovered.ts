@@ -4,6 +4,7 @@ import { html, type Html } from '../html.js';
 import { count } from '../style.js';
 import type { ReportInput } from './report-input.js';
 import { folded } from './report-pictures.js';
+import { tableOf } from './report-table.js';
 
 /** More than these of one group nobody reads in a report: `cavrin coverage` has them all. */
 const MOST = 60;
@@ -50,21 +51,7 @@ export function uncoveredSection(input: ReportInput): Html {
       The walks touch ${coverage.touched} of ${count(coverage.all, 'thing')} that they could,
       <strong>${percentOf(coverage)} %</strong>. What no walk comes to, the proof does.
     </p>
-    <div class="scroll" tabindex="0" role="region" aria-label="What walks touch">
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">what</th>
-            <th scope="col">touched</th>
-            <th scope="col">share</th>
-          </tr>
-        </thead>
-        <tbody>
-          ${rows}
-        </tbody>
-      </table>
-    </div>
-    ${lists} ${liveBlock(input)}
+    ${tableOf('What walks touch', ['what', 'touched', 'share'], rows)} ${lists} ${liveBlock(input)}
   </section>`;
 }
 
