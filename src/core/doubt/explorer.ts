@@ -30,42 +30,40 @@ interface Pair {
   readonly steps: readonly Step[];
 }
 
-/**
- * The shortest walk, of those that the proof's own participants could do, whose last step comes out otherwise with another policy;
- * null where none was found within the bound. Every step that the proof tries is tried at once and just before and past each limit; where
- * neither app nor browsers are otherwise after it, nothing further is tried from there.
- *
- * @param isAlike whether a step came out alike with both
- * @param most how many steps are played with both at most
- */
-export function exploreApart(
-  one: Stage,
-  two: Stage,
-  isAlike: (before: StepResult, after: StepResult) => boolean,
-  most = MOST_PLAYED,
-): readonly Step[] | null {
-  const casts = castsOf(one, null).map((cast) => [
-    ...choicesOf(one, cast).moves.map(stepOf),
-    ...choicesOf(two, cast).moves.map(stepOf),
-    ...waitsOf(one, two),
-  ]);
-  let best: readonly Step[] | null = null;
-  let left = most;
-  for (const [at, all] of casts.entries()) {
-    // What one cast leaves of its share the others may use.
-    const share = Math.floor(left / (casts.length - at));
-    const { found, played } = exploredBy(
-      one,
-      two,
-      distinct(all),
-      isAlike,
-      share,
-      best?.length ?? LONGEST + 1,
-    );
-    left -= played;
-    best = found ?? best;
+/** Looks for walks that come out otherwise with another policy, among all that the proof's own participants could do. */
+export class Explorer {
+  /** What each cast of the proof may do, worked out once: it takes longer than many steps. */
+  private casts: readonly (readonly Step[])[] | null = null;
+
+  constructor(private readonly one: Stage) {}
+
+  /**
+   * The shortest walk whose last step comes out otherwise with another policy; null where none was found within the bound. Every step that
+   * the proof tries is tried at once and just before and past each limit of either policy; where neither app nor browsers are otherwise
+   * after it, nothing further is tried from there.
+   *
+   * @param isAlike whether a step came out alike with both
+   * @param most how many steps are played with both at most
+   */
+  apart(
+    two: Stage,
+    isAlike: (before: StepResult, after: StepResult) => boolean,
+    most = MOST_PLAYED,
+  ): readonly Step[] | null {
+    this.casts ??= castsOf(this.one, null).map((cast) => choicesOf(this.one, cast).moves.map(stepOf));
+    const waits = waitsOf(this.one, two);
+    let best: readonly Step[] | null = null;
+    let left = most;
+    for (const [at, moves] of this.casts.entries()) {
+      // What one cast leaves of its share the others may use.
+      const share = Math.floor(left / (this.casts.length - at));
+      const shorterThan = best?.length ?? LONGEST + 1;
+      const { found, played } = exploredBy(this.one, two, [...moves, ...waits], isAlike, share, shorterThan);
+      left -= played;
+      best = found ?? best;
+    }
+    return best;
   }
-  return best;
 }
 
 function exploredBy(
@@ -153,12 +151,4 @@ function waitsOf(one: Stage, two: Stage): Step[] {
   return [...all]
     .sort((a, b) => a - b)
     .map((seconds) => ({ ...PLAIN, action: { verb: 'wait', until: { kind: 'duration', seconds } } }));
-}
-
-function distinct(steps: readonly Step[]): Step[] {
-  return [
-    ...new Map(
-      steps.map((step) => [JSON.stringify([step.browser, step.action, step.connectsFrom]), step]),
-    ).values(),
-  ];
 }

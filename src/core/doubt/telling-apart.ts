@@ -9,7 +9,7 @@ import type { Step } from '../steps/walk.js';
 import { compare } from '../walks/expectations.js';
 import { playSteps, type StepResult } from '../walks/runner.js';
 import { expectingWhatCame, readSteps } from '../walks/trial.js';
-import { exploreApart } from './explorer.js';
+import { Explorer } from './explorer.js';
 import type { DecidedOtherwise } from './same-decisions.js';
 import type { TellingWalk } from './telling-walk.js';
 
@@ -25,8 +25,10 @@ const MOST_REQUESTS = 12;
 /** What people may do, as it comes out with one policy: to find what comes out otherwise with another. */
 export class TellingApart {
   private readonly known: readonly Known[];
+  private readonly explorer: Explorer;
 
   constructor(private readonly stage: Stage) {
+    this.explorer = new Explorer(stage);
     this.known = scenariosOf(stage).flatMap(({ lines }) => this.played(lines) ?? []);
   }
 
@@ -78,7 +80,7 @@ export class TellingApart {
       }
     }
     // What no scenario shows may show in what the proof would try.
-    const found = best ?? exploreApart(this.stage, other, isAlike);
+    const found = best ?? this.explorer.apart(other, isAlike);
     if (found === null) return { walk: null, breaksLaw };
     const steps = this.shortened(found, other);
     const [one, two] = [playSteps(this.stage, steps).steps, playSteps(other, steps).steps];

@@ -1,4 +1,4 @@
-import { exploreApart } from '../../../src/core/doubt/explorer';
+import { Explorer } from '../../../src/core/doubt/explorer';
 import { stepWords } from '../../../src/core/steps/all-steps';
 import { playSteps, type StepResult } from '../../../src/core/walks/runner';
 import { policyText, project } from '../../support/policies';
@@ -11,7 +11,7 @@ const isAlike = ({ outcome: one }: StepResult, { outcome: two }: StepResult) =>
 /** The walk by which two policies are told apart, in words; null where none is found. */
 function apart(one: Parts, two: Parts, most?: number): readonly string[] | null {
   const [before, after] = [project(policyText(one)).stage, project(policyText(two)).stage];
-  const steps = exploreApart(before, after, isAlike, most);
+  const steps = new Explorer(before).apart(after, isAlike, most);
   if (steps === null) return null;
   // It is a walk that both can be played by, and only its last step comes out otherwise.
   const [a, b] = [playSteps(before, steps).steps, playSteps(after, steps).steps];
