@@ -88,7 +88,7 @@ describe('steps from a pipe', () => {
       'save A thief',
     );
     expect(out).toMatch(/breaks logout-final/);
-    expect(place.read('walks/tried.yaml')).toContain('expect-broken: [ logout-final ]');
+    expect(place.read('walks/tried.yaml')).toContain('expect-broken: [logout-final]');
     expect(place.run(['walk']).status).toBe(0);
   });
 
