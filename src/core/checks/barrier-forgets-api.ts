@@ -1,5 +1,6 @@
 import { stopsAt } from '../app/barriers.js';
 import { check } from './check.js';
+import { loadedData } from './loaded-data.js';
 
 /** A barrier stops the data of the pages that it stops. */
 export const barrierForgetsApi = check<{ name: string; path: string; data: string }>({
@@ -13,24 +14,22 @@ export const barrierForgetsApi = check<{ name: string; path: string; data: strin
   },
   *find(facts) {
     const { app } = facts.stage;
+    const loaded = loadedData(facts);
     for (const barrier of facts.policy.barriers) {
-      for (const page of facts.policy.pages) {
-        const route = facts.pageRoute(page);
-        if (route === null || !stopsAt(app, barrier, route)) continue;
-        const open = page.loads.find((load) => {
-          const data = facts.route(load.path, load.method);
-          const who = data?.grounds.audience.who;
-          // What everybody may have is no secret of the page.
-          return data !== null && who !== 'everyone' && data.page !== null && !stopsAt(app, barrier, data);
-        });
-        if (open === undefined) continue;
-        yield {
-          at: barrier.at,
-          params: { name: barrier.name, path: page.pattern.text, data: `${open.method} ${open.path}` },
-          related: [{ at: open.at, message: 'this is what the page loads' }],
-        };
-        break;
-      }
+      const open = loaded.find(
+        ({ data, by }) =>
+          // What everybody may have, or a page that is let through shows, is no secret of the others.
+          data.grounds.audience.who !== 'everyone' &&
+          !stopsAt(app, barrier, data) &&
+          by.every(({ route }) => stopsAt(app, barrier, route)),
+      );
+      if (open === undefined) continue;
+      const [{ page, load }] = open.by;
+      yield {
+        at: barrier.at,
+        params: { name: barrier.name, path: page.pattern.text, data: `${load.method} ${load.path}` },
+        related: [{ at: load.at, message: 'this is what the page loads' }],
+      };
     }
   },
   message: ({ name, path, data }) =>

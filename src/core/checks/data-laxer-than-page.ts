@@ -1,9 +1,10 @@
 import { withoutStepUp } from './step-up.js';
 import { apartFromPath, type Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';
+import { loadedData } from './loaded-data.js';
 
 /** The data of a page is as closed as the page. */
-export const dataLaxerThanPage = check<{ who: string; path: string; data: string }>({
+export const dataLaxerThanPage = check<{ who: string; path: string; data: string; others: number }>({
   meta: {
     code: 'data-laxer-than-page',
     severity: 'error',
@@ -13,30 +14,34 @@ export const dataLaxerThanPage = check<{ who: string; path: string; data: string
     mend: 'Give the data the audience of the page.',
   },
   *find(facts) {
-    for (const page of facts.policy.pages) {
-      const route = facts.pageRoute(page);
-      if (route === null) continue;
-      for (const load of page.loads) {
-        const data = facts.route(load.path, load.method);
-        if (data === null || data.page === null) continue;
-        const wide = withoutStepUp(data.grounds.audience);
-        // Whether the data forgets whose it is, is looked at by a check of its own.
-        const narrow = withoutStepUp(ofLoad(route.grounds.audience, load.path));
-        const found = facts.admittedOnlyBy(ofLoad(wide, load.path), narrow, route.parameters);
-        if (found === undefined) continue;
-        yield {
-          at: load.at,
-          params: { who: found.who, path: page.pattern.text, data: `${load.method} ${load.path}` },
-          related: [
-            { at: route.grounds.at, message: 'whom the page is for' },
-            { at: data.grounds.at, message: 'whom the data is for' },
-          ],
-        };
-      }
+    for (const { data, by } of loadedData(facts)) {
+      const [{ page, route, load }, ...others] = by;
+      const wide = withoutStepUp(data.grounds.audience);
+      // Whether the data forgets whose it is, is looked at by a check of its own.
+      const narrow = by.map((each) => withoutStepUp(ofLoad(each.route.grounds.audience, each.load.path)));
+      const parameters = new Map(by.flatMap((each) => [...each.route.parameters]));
+      const found = facts.admittedOnlyBy(ofLoad(wide, load.path), narrow, parameters);
+      if (found === undefined) continue;
+      yield {
+        at: load.at,
+        params: {
+          who: found.who,
+          path: page.pattern.text,
+          data: `${load.method} ${load.path}`,
+          others: others.length,
+        },
+        related: [
+          { at: route.grounds.at, message: 'whom the page is for' },
+          { at: data.grounds.at, message: 'whom the data is for' },
+          ...others.map((each) => ({ at: each.load.at, message: 'this loads it too' })),
+        ],
+      };
     }
   },
-  message: ({ who, path, data }) =>
-    `${data}, which ${path} loads, is open to ${who}, who may not see the page`,
+  message: ({ who, path, data, others }) =>
+    others === 0
+      ? `${data}, which ${path} loads, is open to ${who}, who may not see the page`
+      : `${data}, which ${path} and ${others} more load, is open to ${who}, who may see none of them`,
 });
 
 /** An audience without what it asks of a tenant, and of an owner whom the address of the data does not name: that is of whoever asks. */

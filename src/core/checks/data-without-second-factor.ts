@@ -1,5 +1,6 @@
 import { asksForCode } from './step-up.js';
 import { check } from './check.js';
+import { loadedData } from './loaded-data.js';
 
 /** The data of a page that asks for a code asks for it too. */
 export const dataWithoutSecondFactor = check<{ path: string; data: string }>({
@@ -12,18 +13,15 @@ export const dataWithoutSecondFactor = check<{ path: string; data: string }>({
     mend: 'Add second-factor: true to the audience of the data.',
   },
   *find(facts) {
-    for (const page of facts.policy.pages) {
-      const route = facts.pageRoute(page);
-      if (route === null || !asksForCode(route.grounds.audience)) continue;
-      for (const load of page.loads) {
-        const data = facts.route(load.path, load.method);
-        if (data === null || data.page === null || asksForCode(data.grounds.audience)) continue;
-        yield {
-          at: load.at,
-          params: { path: page.pattern.text, data: `${load.method} ${load.path}` },
-          related: [{ at: data.grounds.at, message: 'no code is asked for here' }],
-        };
-      }
+    for (const { data, by } of loadedData(facts)) {
+      if (asksForCode(data.grounds.audience)) continue;
+      if (!by.every(({ route }) => asksForCode(route.grounds.audience))) continue;
+      const [{ page, load }] = by;
+      yield {
+        at: load.at,
+        params: { path: page.pattern.text, data: `${load.method} ${load.path}` },
+        related: [{ at: data.grounds.at, message: 'no code is asked for here' }],
+      };
     }
   },
   message: ({ path, data }) => `${path} asks for a one-time code, but ${data} answers without one`,

@@ -238,7 +238,7 @@ export class Facts {
 
   /** Somebody who, standing in some way, is in one audience and not in another. */
   standingOnlyIn(wide: Audience, narrow: Audience, parameters = NO_PARAMETERS): Standing | undefined {
-    return this.firstOnlyIn(this.standings, wide, narrow, parameters);
+    return this.firstOnlyIn(this.standings, wide, [narrow], parameters);
   }
 
   /**
@@ -262,12 +262,12 @@ export class Facts {
   private firstOnlyIn<Of extends Person>(
     people: readonly Of[],
     wide: Audience,
-    narrow: Audience,
+    narrow: readonly Audience[],
     parameters: ReadonlyMap<string, string>,
   ): Of | undefined {
-    for (const { person, parameters: at } of encounters(people, [wide, narrow], parameters, START.now)) {
-      const { visitor } = person;
-      if (this.admits(wide, visitor, at) && !this.admits(narrow, visitor, at)) return person;
+    for (const { person, parameters: at } of encounters(people, [wide, ...narrow], parameters, START.now)) {
+      const isIn = (audience: Audience) => this.admits(audience, person.visitor, at);
+      if (isIn(wide) && !narrow.some(isIn)) return person;
     }
     return undefined;
   }
@@ -300,16 +300,17 @@ export class Facts {
     ];
   }
 
-  /** Somebody who is in one audience and not in another. */
+  /** Somebody who is in one audience and in none of others. */
   admittedOnlyBy(
     wide: Audience,
-    narrow: Audience,
+    narrow: Audience | readonly Audience[],
     parameters: ReadonlyMap<string, string> = NO_PARAMETERS,
   ): Person | undefined {
     // Thousands of pages have a handful of audiences between them.
-    const key = [audienceKey(wide), audienceKey(narrow), ...parameters.values()].join('|');
+    const others = 'who' in narrow ? [narrow] : narrow;
+    const key = [audienceKey(wide), ...new Set(others.map(audienceKey)), ...parameters.values()].join('|');
     if (!this.comparisons.has(key)) {
-      this.comparisons.set(key, this.firstOnlyIn(this.people, wide, narrow, parameters));
+      this.comparisons.set(key, this.firstOnlyIn(this.people, wide, others, parameters));
     }
     return this.comparisons.get(key);
   }

@@ -7,7 +7,7 @@ import type { Exchange } from '../play/stage.js';
 import type { Law } from './law.js';
 import { isShown } from './shown.js';
 
-const asksForCode = (audience: Audience | undefined) => audience?.who === 'some' && audience.secondFactor;
+const asksForCode = (audience: Audience) => audience.who === 'some' && audience.secondFactor;
 
 /** What asks for the second factor is not shown without it. */
 export const codeFirst: Law = {
@@ -47,11 +47,12 @@ export const codeFirst: Law = {
         };
       }
       const own = route.guard === 'server' && asksForCode(route.grounds.audience);
-      const page = book
-        .loadersOf(request.method, route)
-        .find((each) => asksForCode(each.audiences.read?.audience));
-      if (!own && page === undefined) continue;
-      const what = page === undefined ? request.path : `${request.path}, the data of ${page.pattern.text},`;
+      // What a page shows that asks for no code is no secret of those that do.
+      const loaders = book.loadersOf(request.method, route);
+      const [first] = loaders.every(({ audience }) => asksForCode(audience)) ? loaders : [];
+      if (!own && first === undefined) continue;
+      const what =
+        first === undefined ? request.path : `${request.path}, the data of ${first.page.pattern.text},`;
       return {
         seen: `${visitor.account ?? 'a guest'} gets ${what} without a one-time code`,
         allowedBy: route.grounds.at,

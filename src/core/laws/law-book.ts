@@ -4,17 +4,25 @@ import { pathOf } from '../app/endpoints.js';
 import type { Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
+import { sampleAddress } from '../paths/coverage.js';
+import type { Audience } from '../vocabulary/audience.js';
 import type { Login, Page, PolicyPromise } from '../language/policy.js';
 import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
 import { PROMISE_EVENTS, type PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Seconds } from '../time/duration.js';
 import type { Stage } from '../play/stage.js';
 
+/** A page whose script loads something, and whom the page is for. */
+export interface Loader {
+  readonly page: Page;
+  readonly audience: Audience;
+}
+
 /** What several laws ask about a policy, worked out once. */
 export class LawBook {
   /** The pages that load an address, by method and normalised path. */
-  private readonly loaders = new Map<string, Page[]>();
-  private readonly loadersByRoute = new WeakMap<Route, readonly Page[]>();
+  private readonly loaders = new Map<string, Loader[]>();
+  private readonly loadersByRoute = new WeakMap<Route, readonly Loader[]>();
   /** The logins whose form a guest cannot see. */
   readonly closedLogins: readonly Login[];
   /** Whether any menu link is shown by an audience of its own. */
@@ -30,9 +38,12 @@ export class LawBook {
   constructor(readonly stage: Stage) {
     const { policy, router } = stage.app;
     for (const page of policy.pages) {
+      const route = page.loads.length > 0 ? router.find('GET', sampleAddress(page.pattern, () => 'x')) : null;
+      if (route?.page !== page) continue;
       for (const { method, path } of page.loads) {
         const key = `${method} ${pathOf(path)}`;
-        this.loaders.set(key, [...(this.loaders.get(key) ?? []), page]);
+        const loader = { page, audience: route.grounds.audience };
+        this.loaders.set(key, [...(this.loaders.get(key) ?? []), loader]);
       }
     }
     this.closedLogins = policy.logins.filter((login) => {
@@ -53,13 +64,13 @@ export class LawBook {
     this.menuHasOwnAudiences = policy.menu.some((link) => link.audience !== null);
   }
 
-  /** The pages that show what a request to an address brings. */
-  loadersOf(method: Method, route: Route): readonly Page[] {
-    if (this.loaders.size === 0) return NO_PAGES;
+  /** The pages that show what a request to an address brings. It is for everybody whom one of them is for. */
+  loadersOf(method: Method, route: Route): readonly Loader[] {
+    if (this.loaders.size === 0) return NO_LOADERS;
     // Routes are remembered by method, so each is looked up once.
     let known = this.loadersByRoute.get(route);
     if (known === undefined) {
-      known = this.loaders.get(`${method} ${route.spelled}`) ?? NO_PAGES;
+      known = this.loaders.get(`${method} ${route.spelled}`) ?? NO_LOADERS;
       this.loadersByRoute.set(route, known);
     }
     return known;
@@ -127,7 +138,7 @@ export function isAboutCredentials({ after, copied }: Pick<PolicyPromise, 'after
 }
 
 const MOST_REMEMBERED = 10_000;
-const NO_PAGES: readonly Page[] = [];
+const NO_LOADERS: readonly Loader[] = [];
 const NO_PROMISES: readonly PolicyPromise[] = [];
 
 const books = new WeakMap<Stage, LawBook>();

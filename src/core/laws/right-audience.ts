@@ -49,21 +49,20 @@ function outsideNow(view: View, exchange: Exchange): Sight | null {
 /** Reasons for which nothing that somebody can do on the spot opens a page. */
 const CLOSES: ReadonlySet<Reason> = new Set(['role', 'guest', 'flag', 'joined-long-ago']);
 
-/** Data is for those whom the page that shows it is for. */
+/** Data is for those whom one of the pages that show it is for. */
 function outsidePage(view: View, { route, visitor, request }: Exchange): Sight | null {
   if (route === null) return null;
-  for (const page of view.book.loadersOf(request.method, route)) {
-    const stated = page.audiences.read;
-    if (stated === null) continue;
+  const loaders = view.book.loadersOf(request.method, route);
+  const [first] = loaders;
+  const isClosed = loaders.every(({ audience }) =>
     // Data at one address for all may be of whoever asks.
-    const reason = admit(apartFromPath(stated.audience), visitor, route.parameters, view.clock);
-    if (!CLOSES.has(reason)) continue;
-    return {
-      seen: `${visitor.account ?? 'a guest'} gets ${request.path}, the data of ${page.pattern.text}, which they may not see`,
-      allowedBy: route.grounds.at,
-    };
-  }
-  return null;
+    CLOSES.has(admit(apartFromPath(audience), visitor, route.parameters, view.clock)),
+  );
+  if (first === undefined || !isClosed) return null;
+  return {
+    seen: `${visitor.account ?? 'a guest'} gets ${request.path}, the data of ${first.page.pattern.text}, which they may not see`,
+    allowedBy: route.grounds.at,
+  };
 }
 
 /** Where the roles of a visitor come from, what would mend it and what would own up to it. */

@@ -60,6 +60,30 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { pages: `${PAGES}, /list: { for: chief, loads: [GET /api/l] }, /api/l: { for: chief, kind: api } }` },
   ],
   [
+    'right-audience',
+    {
+      pages: `${PAGES}, /list: { for: chief, loads: [GET /api/l] }, /more: { for: chief, loads: [GET /api/l] }, /api/l: { for: signed-in, kind: api } }`,
+    },
+    ['{ login: ann }', '{ send: GET /api/l }'],
+    'ann gets /api/l, the data of /list, which they may not see',
+    {
+      pages: `${PAGES}, /list: { for: chief, loads: [GET /api/l] }, /more: { for: clerk, loads: [GET /api/l] }, /api/l: { for: signed-in, kind: api } }`,
+    },
+  ],
+  [
+    'right-audience',
+    {
+      pages: `${PAGES}, /list: { loads: [GET /api/l] }, /api/l: { for: signed-in, kind: api } }`,
+      rules: 'rules: [{ path: /list, for: chief }]',
+    },
+    ['{ login: ann }', '{ send: GET /api/l }'],
+    'ann gets /api/l, the data of /list, which they may not see',
+    {
+      pages: `${PAGES}, /list: { loads: [GET /api/l] }, /api/l: { for: signed-in, kind: api } }`,
+      rules: 'rules: [{ path: /list, for: clerk }]',
+    },
+  ],
+  [
     'guests-only',
     { pages: `${PAGES.replace('/in: { for: guests }', '/in: { read: guests, write: everyone }')} }` },
     ['{ login: ann }', '{ send: POST /in }'],
@@ -379,6 +403,16 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ login: ann }', '{ send: GET /api/v }'],
     'ann gets /api/v, the data of /vault, without a one-time code',
     { pages: CODED(FACTOR, FACTOR), more: CODE },
+  ],
+  [
+    'code-first',
+    { pages: CODED(FACTOR, 'clerk'), more: CODE },
+    ['{ login: ann }', '{ send: GET /api/v }'],
+    'ann gets /api/v, the data of /vault, without a one-time code',
+    {
+      pages: CODED(FACTOR, 'clerk').replace('/vault', '/list: { for: clerk, loads: [GET /api/v] }, /vault'),
+      more: CODE,
+    },
   ],
   [
     'promise-kept',

@@ -46,10 +46,8 @@ export function effectKey(
   const effects = canChange ? exact : exact.map((effect) => (IN_PLACE.test(effect) ? 'stays' : effect));
   const loaders = book
     .loadersOf(method, route)
-    .flatMap(({ audiences: { read } }) =>
-      read === null || !canChange
-        ? []
-        : viewers.map((viewer) => admitted(apartFromPath(read.audience), viewer, route)),
+    .flatMap(({ audience }) =>
+      canChange ? viewers.map((viewer) => admitted(apartFromPath(audience), viewer, route)) : [],
     );
   const promised = book
     .promisesFor(route.path)

@@ -248,9 +248,7 @@ function statedKey(stage: Stage, route: Route, method: Method, owners: readonly 
       return own.includes(value) ? value : '';
     }),
   );
-  const loaders = book
-    .loadersOf(method, route)
-    .map(({ audiences: { read } }) => (read === null ? '' : audienceKey(read.audience)));
+  const loaders = book.loadersOf(method, route).map(({ audience }) => audienceKey(audience));
   const promised = book.promisesFor(route.path).map(({ at }) => at.join('.'));
   // Where there is neither a page nor a rule nobody is let in, or asked to log in.
   const isNothing = page === null && rule === null;
