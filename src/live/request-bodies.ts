@@ -9,6 +9,7 @@ import {
   loginOfForm,
   type Policy,
   targetIn,
+  normalisePath,
 } from '../core/internal.js';
 import { filledIn, slotsIn, type Answers } from './form-filling.js';
 import { Hindered } from './hindered.js';
@@ -170,7 +171,7 @@ export class RequestBodies {
     const here = from.path + from.query;
     const sendsThere = (form: PageForm) => {
       const action = this.site.address.inPolicy(form.action === '' ? here : form.action, here);
-      return form.method === 'POST' && pathIn(action) === path;
+      return form.method === 'POST' && normalisePath(pathIn(action)) === normalisePath(path);
     };
     const found = shown.forms().filter(sendsThere);
     const fits = (form: PageForm) =>

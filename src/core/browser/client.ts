@@ -1,6 +1,7 @@
 import type { App, MenuEntry } from '../app/app.js';
 import { pathOf } from '../app/endpoints.js';
 import { hostOf } from '../http/address.js';
+import { encodedPath } from '../paths/normalise.js';
 import type { FormName, LoginForm } from '../http/messages.js';
 import type {
   Endpoint,
@@ -50,9 +51,11 @@ export interface LogoutForm {
 export interface Form {
   /** The normalised path of its page. */
   readonly page: string;
+  /** Where one goes to come to it, as the policy writes it: perhaps with a slash at its end. */
+  readonly opens: string;
   readonly submit: Endpoint;
-  /** Where one goes to come to it, and the origin of the site that has it, where that is another. */
-  readonly elsewhere?: { readonly opens: string; readonly origin: string };
+  /** The origin of the site that has it, where that is another. */
+  readonly elsewhere?: string;
   /** Whether script submits the form, so that it can take the tokens out of the response. */
   readonly byScript: boolean;
 }
@@ -68,6 +71,7 @@ export function clientOf({ policy, menu, router }: App): Client {
   const form = (section: { page: string; submit: Endpoint } | null, script: boolean): Form | null =>
     section && {
       page: pathOf(section.page),
+      opens: encodedPath(section.page.split('?', 1)[0] ?? '/'),
       submit: section.submit,
       byScript: script || isApi(section.submit),
     };
@@ -117,12 +121,18 @@ function providerForm({ at, issuer, start }: IdentityProvider): Form {
   return {
     page: PROVIDER_PATHS.authorize,
     submit: { at, method: 'POST', path: issuer + PROVIDER_PATHS.login },
-    elsewhere: { opens: start.path, origin: issuer },
+    opens: start.path,
+    elsewhere: issuer,
     byScript: false,
   };
 }
 
 /** The form at a link, which is sent to the link itself. */
 function linkForm({ link: { at, pattern } }: PasswordReset, byScript: boolean): Form {
-  return { page: pattern.text, submit: { at, method: 'POST', path: pattern.text }, byScript };
+  return {
+    page: pattern.text,
+    opens: pattern.text,
+    submit: { at, method: 'POST', path: pattern.text },
+    byScript,
+  };
 }

@@ -1,5 +1,6 @@
 import type { Clock } from '../time/clock.js';
 import { parameterOf, targetOf, withParameter } from '../http/address.js';
+import { pathOf } from '../app/endpoints.js';
 import { firstEntry } from '../app/landing.js';
 import { NO_FIELDS, type FormName } from '../http/messages.js';
 import type { Client, Form } from './client.js';
@@ -15,9 +16,8 @@ export function showsForm(client: Client, page: ShownPage | null, form: FormName
   if (page.again !== null) return client.forms[page.again]?.page === at;
   // Each site has its own forms.
   const isThere =
-    (known?.elsewhere?.origin ?? null) ===
-    (client.issuers.has(page.address.origin) ? page.address.origin : null);
-  return isThere && page.status === 200 && page.address.path === at;
+    (known?.elsewhere ?? null) === (client.issuers.has(page.address.origin) ? page.address.origin : null);
+  return isThere && page.status === 200 && pathOf(page.address.path) === at;
 }
 
 /** The return address that the form of a page passes on; null for none. */
@@ -32,11 +32,11 @@ export function passedOn({ returnParameter }: Client, page: ShownPage | null): s
 export function wayTo(
   client: Client,
   { tab: { page: here } }: BrowserState,
-  { page, elsewhere }: Form,
+  { opens, elsewhere }: Form,
 ): string {
-  if (elsewhere === undefined) return page;
+  if (elsewhere === undefined) return opens;
   const back = showsForm(client, here, 'login') ? passedOn(client, here) : null;
-  return back === null ? elsewhere.opens : withParameter(elsewhere.opens, client.returnParameter ?? '', back);
+  return back === null ? opens : withParameter(opens, client.returnParameter ?? '', back);
 }
 
 /** Fills in and sends a form; a return address in the page's own query goes along in a hidden field. */

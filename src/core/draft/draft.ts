@@ -5,6 +5,7 @@ import { landingSection } from './landing-drafted.js';
 import { loginSections } from './login-drafted.js';
 import { draftedPages, type DraftedPages } from './pages-drafted.js';
 import { cookieSections } from './session-drafted.js';
+import { madeUpPassword } from './sign-up-found.js';
 import { cookiesIn } from './session-found.js';
 import { understand, type Understood } from './story.js';
 import { recordedWalks } from './walks-recorded.js';
@@ -102,22 +103,24 @@ function rolesSection({ roles, scopes }: DraftedPages): Section | null {
 }
 
 function accountsSection(
-  { people, owing, passwords }: Understood,
+  understood: Understood,
   { roles, scopes }: DraftedPages,
   schemes: readonly DescribedScheme[],
 ): Section | null {
-  const lines: Line[] = people.map((person) => {
+  const { people, owing, signUp } = understood;
+  const known = people.filter((person) => signUp?.people.includes(person) !== true);
+  const lines: Line[] = known.map((person) => {
     const held = roles.all.filter(({ holders }) => holders.includes(person)).map(({ name }) => name);
     return {
       key: person,
       value: {
-        password: [1, 2].map((number) => `${person}-${number}`).find((each) => !passwords.has(each)) ?? '',
+        password: madeUpPassword(person, understood),
         ...(held.length > 0 ? { roles: held } : {}),
         ...(owing.includes(person) ? { 'second-factor': true } : {}),
       },
     };
   });
-  if (lines.length === 0 && schemes.length > 0) {
+  if (people.length === 0 && schemes.length > 0) {
     const isKey = schemes.some(({ kind }) => kind === 'key');
     const own = (name: string): Record<string, Plain> => (isKey ? { key: true } : { password: `${name}-1` });
     const [all, none] = isKey ? ['machine', 'machine-without-scopes'] : ['mia', 'ned'];
@@ -180,7 +183,7 @@ function notesOn({ recordings }: Evidence, { login, logout, origin, stories }: U
     if (documents.length > 0 && documents.every(({ act }) => act.last.body === null)) {
       notes.push(`${from} has no bodies, which tell forms and tokens: save it with content`);
     }
-    const hasLogin = told.some(({ part }) => part === 'login');
+    const hasLogin = told.some(({ part }) => part === 'login' || part === 'sign-up');
     if (person !== null && login !== null && !hasLogin) notes.push(`${from} has no login of ${person}`);
     const others = new Set(exchanges.filter((each) => each.origin !== origin).map((each) => each.origin));
     if (others.size > 0) {

@@ -59,6 +59,7 @@ export function loginSections(
           },
           guess: 'how long a code is good, and who owes one',
         },
+    signUpSection(understood, ways, roles),
     logout === null
       ? null
       : {
@@ -76,6 +77,31 @@ export function loginSections(
               : 'that the app itself ends what was handed out',
         },
   ];
+}
+
+/** What a new account holds, whether its owner is signed in at once, and where they come out. */
+function signUpSection(
+  { signUp, stories, addresses }: Understood,
+  { signUpLands, landings }: FoundWays,
+  roles: FoundRoles,
+): Section | null {
+  if (signUp === null) return null;
+  const done = stories.flatMap(({ told }) => told.filter(({ part }) => part === 'sign-up'));
+  const isIn = done.some(({ after }) => after !== null);
+  const held = roles.all.filter(({ holders }) => signUp.people.some((each) => holders.includes(each)));
+  const usual = isIn ? usualOf(landings, roles) : signUp.page;
+  const [lands] = signUpLands.values();
+  return {
+    key: 'sign-up',
+    value: {
+      page: addresses.safe(signUp.page),
+      submit: `${signUp.method} ${addresses.safe(signUp.path)}`,
+      ...(held.length === 0 ? {} : { roles: held.map(({ name }) => name) }),
+      then: isIn ? 'login' : 'nothing',
+      ...(lands === undefined || lands === usual ? {} : { lands: addresses.safe(lands) }),
+    },
+    guess: isIn ? null : 'whether a link has to be opened first',
+  };
 }
 
 /** Where a logout leads, by roles where it leads people to several places. */

@@ -48,7 +48,7 @@ export function loginIn(recorded: readonly (readonly Act[])[]): FoundLogin | nul
       const shape = (IN.test(first.path) ? 3 : 0) - (OTHER.test(first.path) ? 6 : 0);
       const passwords = passwordsIn(first).length;
       const points = 1 + shape - (passwords > 1 ? 3 : 0) + (worth.get(key)?.points ?? 0);
-      const page = pathOf(first.referer) ?? pageBefore(acts, at) ?? first.path;
+      const page = pageOf(acts, at);
       worth.set(key, { points, act, page: worth.get(key)?.page ?? page });
     }
   }
@@ -77,13 +77,19 @@ export function pathOf(address: string | null): string | null {
   return address === null ? null : (parseUrl(address)?.pathname ?? null);
 }
 
+/** The page whose form or script sent something. */
+export function pageOf(acts: readonly Act[], at: number): string {
+  const first = acts[at]?.first;
+  return pathOf(first?.referer ?? null) ?? pageBefore(acts, at) ?? first?.path ?? '/';
+}
+
 function pageBefore(acts: readonly Act[], at: number): string | null {
   const before = acts.slice(0, at).reverse();
   return before.find(({ kind, last }) => kind === 'page' && last.status < 300)?.last.path ?? null;
 }
 
-/** What came of sending the login form. */
-export function loginOutcome(act: Act, login: FoundLogin): 'in' | 'wrong' {
+/** What came of sending a form with a password. */
+export function loginOutcome(act: Act, login: Pick<FoundLogin, 'page'>): 'in' | 'wrong' {
   const { first, last } = act;
   if (first.status >= 400) return 'wrong';
   if (act.hops.length > 1) return last.path === login.page ? 'wrong' : 'in';

@@ -20,8 +20,11 @@ export interface DraftedPages {
 }
 
 /** The requests of login, code and logout stand in sections of their own; those of script are pages besides, which says their kind. */
-function withoutEndpoints(pages: readonly SeenPage[], { login, logout, code }: Understood): SeenPage[] {
-  const endpoints = [login, logout, code].filter((each) => each !== null);
+function withoutEndpoints(
+  pages: readonly SeenPage[],
+  { login, logout, code, signUp }: Understood,
+): SeenPage[] {
+  const endpoints = [login, logout, code, signUp].filter((each) => each !== null);
   const isEndpoint = (method: string, path: string) =>
     endpoints.some((each) => each.method === method && each.path === path);
   return pages.flatMap((page) => {
@@ -136,7 +139,7 @@ function forwardOf({ pattern, seen }: SeenPage, { understood, landings }: Contex
   const own = seen.filter(({ who, method }) => who !== null && isSafe(method));
   if (
     own.length === 0 ||
-    pattern === understood.login?.page ||
+    pattern === patternOfLogin(understood) ||
     seen.some(({ verdict }) => verdict.kind === 'in')
   ) {
     return null;
@@ -145,6 +148,11 @@ function forwardOf({ pattern, seen }: SeenPage, { understood, landings }: Contex
   if (targets.includes(null)) return null;
   if (own.every(({ who }, at) => landings.get(who ?? '') === targets[at])) return 'landing';
   return new Set(targets).size === 1 ? [{ otherwise: understood.addresses.safe(targets[0] ?? '/') }] : null;
+}
+
+/** The pattern of the login page, which may be sent with a slash at its end. */
+function patternOfLogin({ login, addresses }: Understood): string | null {
+  return login === null ? null : addresses.patternOf(login.page);
 }
 
 function example({ seen }: SeenPage, { understood }: Context): string | null {
@@ -160,9 +168,9 @@ function accessFor(
   requests: readonly DescribedRequest[],
   { understood, roles, scopes }: Context,
 ): Said | null {
-  const { login, logout, people } = understood;
-  const isWayIn = pattern === login?.page && access === 'read';
-  if (page?.kind === 'api' && [login?.path, logout?.path].includes(pattern)) {
+  const { login, logout, signUp, people } = understood;
+  const isWayIn = pattern === patternOfLogin(understood) && access === 'read';
+  if (page?.kind === 'api' && [login?.path, logout?.path, signUp?.path].includes(pattern)) {
     return { audience: 'everyone', guess: null };
   }
   const stand = page === null ? null : standAt(page.seen, access);

@@ -1,4 +1,5 @@
 import type { Plain, Section } from './drafted.js';
+import { standAt } from './people-found.js';
 import type { SeenPage } from './seen-pages.js';
 import type { Understood } from './story.js';
 
@@ -57,18 +58,17 @@ export class FoundRefusals {
 
   private refusalsAt({ seen }: SeenPage): SeenRefusals {
     const { login, addresses } = this.understood;
+    const { refused } = standAt(seen, 'read');
     const of = (isSignedIn: boolean) =>
       seen.flatMap(({ who, verdict, path }): Refusal[] => {
         if ((who !== null) !== isSignedIn || verdict.kind === 'in') return [];
+        // Whoever is let in after another login was asked for more than a role.
+        if (who !== null && verdict.kind === 'login' && !refused.includes(who)) return [];
         if (path === login?.page || path === login?.path) return [];
         if (verdict.status !== null) return [401, 403, 404].includes(verdict.status) ? [verdict.status] : [];
         return [verdict.kind === 'out' && verdict.to !== null ? addresses.safe(verdict.to) : 'login'];
       });
-    // Whoever is signed in and sent to the login is asked for more than a role.
-    return {
-      guest: mostFrequent(of(false)),
-      role: mostFrequent(of(true).filter((each) => each !== 'login' && each !== 401)),
-    };
+    return { guest: mostFrequent(of(false)), role: mostFrequent(of(true).filter((each) => each !== 401)) };
   }
 }
 

@@ -47,7 +47,7 @@ export function seenPages(understood: Understood): SeenPage[] {
     if (seen !== null) page.seen.push({ ...seen, path });
   };
   for (const { told } of understood.stories) {
-    for (const [index, { act, part, who, person, owes }] of told.entries()) {
+    for (const [index, { act, part, who, after }] of told.entries()) {
       if (part === 'refresh') continue;
       if (understood.isSinglePage) {
         // What script shows is known only by the calls that it makes there.
@@ -67,9 +67,8 @@ export function seenPages(understood: Understood): SeenPage[] {
       for (const [at, hop] of act.hops.entries()) {
         const verdict = verdictOf(hop, understood);
         if (verdict === null || !isMethod(hop.method)) continue;
-        // Whoever owes a code is a guest until they have given it.
-        const isAfterLogin = at > 0 && !owes && (part === 'login' || part === 'code');
-        const now = at > 0 && part === 'logout' ? null : isAfterLogin ? person : who;
+        const changesWho = ['login', 'code', 'sign-up', 'logout'].includes(part);
+        const now = at > 0 && changesWho ? after : who;
         const isAnswer = hop.status < 300 || hop.status >= 400;
         const kind = act.kind === 'call' || (isAnswer && isData(hop)) ? 'calls' : 'documents';
         add(hop.path, kind, { who: now, method: hop.method, verdict });

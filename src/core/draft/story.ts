@@ -2,10 +2,12 @@ import { actsOf, originOf, type Act } from './acts.js';
 import { Addresses } from './addresses.js';
 import type { Evidence, Exchange, Recording } from './evidence.js';
 import { loginIn, loginName, loginOutcome, passwordsIn, pathOf, type FoundLogin } from './login-found.js';
+import { SessionEnds } from './session-ends.js';
+import { signUpIn, type FoundSignUp } from './sign-up-found.js';
 import { tokensIn, type FoundTokens } from './tokens-found.js';
 
 /** What an act of a recording is to the app. */
-export type Part = 'login' | 'wrong login' | 'logout' | 'code' | 'refresh' | 'other';
+export type Part = 'login' | 'wrong login' | 'sign-up' | 'logout' | 'code' | 'refresh' | 'other';
 
 /** An act with who did it. */
 export interface Told {
@@ -13,7 +15,9 @@ export interface Told {
   readonly part: Part;
   /** Who was signed in before it; null for nobody. */
   readonly who: string | null;
-  /** Whose login, logout or code it is. */
+  /** Who is signed in once it is done. */
+  readonly after: string | null;
+  /** Whose login, sign-up, logout or code it is. */
   readonly person: string | null;
   /** Whether it is a login after which a code is asked for. */
   readonly owes: boolean;
@@ -33,6 +37,7 @@ export interface Understood {
   readonly logout: { readonly method: string; readonly path: string; readonly act: Act } | null;
   /** The page at which a one-time code is given, and the request that takes it. */
   readonly code: { readonly page: string; readonly method: string; readonly path: string } | null;
+  readonly signUp: FoundSignUp | null;
   readonly tokens: FoundTokens | null;
   readonly addresses: Addresses;
   /** Whether the app answers every address of a page with the same text, whose script does the rest. */
@@ -70,9 +75,16 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
   const out = all.find(({ first }) => isLogout(first)) ?? all.find((act) => clears(act, cookies));
   const logout = out === undefined ? null : { method: out.first.method, path: out.first.path, act: out };
   const code = login === null ? null : codeIn(recorded, login);
+  const signUp = login === null ? null : signUpIn(recorded, recordings, login);
+  const ends = login === null ? null : new SessionEnds(recorded, login, cookies);
   const stories = recordings.map((recording, index): Story => ({
     recording,
-    told: toldOf(recorded[index] ?? [], recording.person, { login, tokens, code, logout }),
+    told: toldOf(
+      recorded[index] ?? [],
+      recording.person,
+      { login, tokens, code, logout, signUp },
+      { ends, cookies },
+    ),
   }));
   const people = recordings.flatMap(({ person }) => (person === null ? [] : [person]));
   return {
@@ -81,6 +93,7 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
     login,
     logout,
     code,
+    signUp,
     tokens,
     addresses,
     isSinglePage: isSinglePage(all),
@@ -92,33 +105,40 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
   };
 }
 
+/** The requests by which people come and go. */
+type Ways = Pick<Understood, 'login' | 'tokens' | 'code' | 'logout' | 'signUp'>;
+
 function toldOf(
   acts: readonly Act[],
   person: string | null,
-  { login, tokens, code, logout }: Pick<Understood, 'login' | 'tokens' | 'code' | 'logout'>,
+  ways: Ways,
+  { ends, cookies }: { readonly ends: SessionEnds | null; readonly cookies: ReadonlySet<string> },
 ): Told[] {
+  const { code } = ways;
   // Whoever logs in nowhere, and has cookies or a token, was signed in before.
   const isInAlready =
     person !== null &&
-    !acts.some((act) => partOf(act, { login, tokens, code, logout }) === 'login') &&
+    !acts.some((act) => ['login', 'sign-up'].includes(partOf(act, ways))) &&
     acts.some(({ first }) => first.cookies.size > 0 || first.bearer !== null);
   let who: string | null = isInAlready ? person : null;
   return acts.map((act, at): Told => {
     const before = who;
     let owes = false;
-    const part = partOf(act, { login, tokens, code, logout });
+    const part = partOf(act, ways);
     if (part === 'login') {
       owes = code !== null && shownAfter(acts, at) === code.page;
       who = owes ? null : person;
+    } else if (part === 'sign-up') {
+      if (signsIn(acts, at, cookies, ends)) who = person;
     } else if (part === 'code' && isTaken(act, code)) {
       who = person;
     } else if (part === 'logout' && act.first.status < 400) {
       who = null;
-    } else if (login !== null && who !== null && isSentAway(act, login)) {
+    } else if (who !== null && ends?.isOver(acts, at) === true) {
       // The session is over, however that came about.
-      return { act, part, who: null, person: (who = null), owes };
+      return { act, part, who: (who = null), after: null, person: null, owes };
     }
-    return { act, part, who: before, person, owes };
+    return { act, part, who: before, after: who, person, owes };
   });
 }
 
@@ -137,18 +157,26 @@ function shownAfter(acts: readonly Act[], at: number): string | null {
   return next?.kind === 'page' ? next.last.path : pathOf(next?.first.referer ?? null);
 }
 
-/** Whether a page sent its visitor to the login. */
-function isSentAway({ kind, hops, last }: Act, login: FoundLogin): boolean {
-  return kind === 'page' && hops.length > 1 && last.path === login.page && last.status < 300;
+/** Whether a sign-up let its sender in as well: by a cookie of the login, or as what comes after it shows. */
+function signsIn(
+  acts: readonly Act[],
+  at: number,
+  cookies: ReadonlySet<string>,
+  ends: SessionEnds | null,
+): boolean {
+  const set = acts[at]?.hops.flatMap(({ setCookies }) => setCookies) ?? [];
+  return (
+    set.some(({ name, value }) => cookies.has(name) && value !== '') || ends?.isInAfter(acts, at) === true
+  );
 }
 
-function partOf(
-  act: Act,
-  { login, tokens, code, logout }: Pick<Understood, 'login' | 'tokens' | 'code' | 'logout'>,
-): Part {
+function partOf(act: Act, { login, tokens, code, logout, signUp }: Ways): Part {
   const { first } = act;
   if (login !== null && isRequest(first, login)) {
     return loginOutcome(act, login) === 'in' ? 'login' : 'wrong login';
+  }
+  if (signUp !== null && isRequest(first, signUp)) {
+    return loginOutcome(act, signUp) === 'in' ? 'sign-up' : 'other';
   }
   if (isLogout(first) || (logout !== null && isRequest(first, logout))) return 'logout';
   if (tokens?.refresh?.submit === `${first.method} ${first.path}`) return 'refresh';

@@ -3,6 +3,7 @@ import type { Act } from './acts.js';
 import type { DraftedWalk, Plain } from './drafted.js';
 import type { SeenPage } from './seen-pages.js';
 import type { Story, Told, Understood } from './story.js';
+import { madeUpPassword } from './sign-up-found.js';
 import { landsAt, scriptLed } from './ways-found.js';
 
 type Step = Record<string, Plain>;
@@ -58,7 +59,7 @@ function isPartOfAnother(
   const isLedByScript =
     act.kind === 'page' &&
     before?.act.kind === 'call' &&
-    ['login', 'code', 'logout'].includes(before.part) &&
+    ['login', 'code', 'sign-up', 'logout'].includes(before.part) &&
     act.first.referer !== null &&
     act.first.at - before.act.last.at < 3;
   if (isLedByScript) return true;
@@ -100,6 +101,13 @@ function stepOf(told: readonly Told[], at: number, understood: Understood): Step
             login: { as: person, password: 'wrong' },
             ...(act.hops.length > 1 ? { lands: addresses.safe(act.last.path) } : {}),
             ...(act.first.status >= 400 ? { status: act.first.status } : {}),
+          };
+    case 'sign-up':
+      return person === null
+        ? null
+        : {
+            'sign-up': { as: person, password: madeUpPassword(person, understood) },
+            ...cameOut(told, at, understood),
           };
     case 'code':
       return { code: 'right', ...cameOut(told, at, understood) };

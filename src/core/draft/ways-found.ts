@@ -20,6 +20,8 @@ export interface FoundWays {
   /** What a refused login was answered with; null where none was recorded. */
   readonly wrong:
     string | { readonly shown: true; readonly status: number } | { readonly status: number } | null;
+  /** Where each person came out after a sign-up. */
+  readonly signUpLands: ReadonlyMap<string, string>;
   /** Where each person came out after a logout. */
   readonly logoutLands: ReadonlyMap<string, string>;
 }
@@ -31,6 +33,7 @@ export function waysIn(understood: Understood): FoundWays {
   let returnsToRefused = false;
   let returnedTo: string | null = null;
   const logoutLands = new Map<string, string>();
+  const signUpLands = new Map<string, string>();
   let [returns, wrong]: [FoundReturn, FoundWays['wrong']] = [null, null];
   for (const { told } of stories) {
     let asked: string | null = null;
@@ -48,6 +51,10 @@ export function waysIn(understood: Understood): FoundWays {
           returnsToRefused ||= act.kind === 'page' && act.last.status === 403;
         } else if (!landings.has(person)) landings.set(person, lands);
         asked = null;
+      } else if (part === 'sign-up' && person !== null) {
+        const lands = landsAt(told, at, login);
+        if (lands !== null) signUpLands.set(person, lands);
+        asked = null;
       } else if (part === 'logout' && logout !== null) {
         const lands = landsAt(told, at, login);
         if (person !== null && lands !== null) logoutLands.set(person, lands);
@@ -62,7 +69,7 @@ export function waysIn(understood: Understood): FoundWays {
       }
     }
   }
-  return { landings, returns, returnedTo, returnsToRefused, wrong, logoutLands };
+  return { landings, returns, returnedTo, returnsToRefused, wrong, signUpLands, logoutLands };
 }
 
 /** Where somebody was shown a page after an act: by redirects, or as far as later requests of script tell. */

@@ -59,6 +59,26 @@ export function withParameter(target: string, name: string, value: string): stri
   return `${target}${target.includes('?') ? '&' : '?'}${encodeURIComponent(name)}=${encoded}`;
 }
 
+/**
+ * An address without the slash at the end of its path, and of paths that its query carries.
+ *
+ * @example withoutEndSlashes('/in/?next=/office/') // '/in?next=/office'
+ */
+function withoutEndSlashes(address: string): string {
+  return address
+    .replace(/([^/?])\/(?=\?|$)/, '$1')
+    .replace(/(=(?:\/|%2F)[^&]*?[^&/])(?:\/|%2F)(?=&|$)/gi, '$1');
+}
+
+/** How an app reads addresses: a slash at the end does not count where it is the same with and without. */
+export function addressReader({
+  trailingSlash,
+}: {
+  readonly trailingSlash: string;
+}): (address: string) => string {
+  return trailingSlash === 'same' ? withoutEndSlashes : (address) => address;
+}
+
 /** Whether two queries, each with its question mark, hold the same parameters once decoded, in whatever order. */
 export function sameQuery(one: string, other: string): boolean {
   return one === other || decodedPairs(one).join('&') === decodedPairs(other).join('&');

@@ -38,7 +38,13 @@ export class LawBook {
   constructor(readonly stage: Stage) {
     const { policy, router } = stage.app;
     for (const page of policy.pages) {
-      const route = page.loads.length > 0 ? router.find('GET', sampleAddress(page.pattern, () => 'x')) : null;
+      const route =
+        page.loads.length > 0
+          ? router.find(
+              'GET',
+              sampleAddress(page.pattern, () => 'x'),
+            )
+          : null;
       if (route?.page !== page) continue;
       for (const { method, path } of page.loads) {
         const key = `${method} ${pathOf(path)}`;

@@ -3,6 +3,7 @@ import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
 import { sessionFault } from '../app/identify.js';
 import { pathOf } from '../app/endpoints.js';
+import { addressReader } from '../http/address.js';
 import { handleOf } from '../credentials/holdings.js';
 import type { Login } from '../language/policy.js';
 import { letsIn } from '../play/entries.js';
@@ -26,9 +27,11 @@ export const returnKept: Law = {
     if (rules.kept === 'session' && waitingIn(view) !== asked) return null;
     const { exchanges } = played;
     const entry = exchanges.find(letsIn);
-    if (entry === undefined || view.outcome.lands === asked) return null;
+    const read = addressReader(stage.app.policy.routing);
+    const isAsked = (address: string) => address === asked || read(address) === read(asked);
+    if (entry === undefined || isAsked(view.outcome.lands ?? '')) return null;
     // Being sent on from the page is getting there.
-    if (exchanges.some(({ request }) => request.path + request.query === asked)) return null;
+    if (exchanges.some(({ request }) => isAsked(request.path + request.query))) return null;
     const route = stage.app.router.find('GET', pathOf(asked));
     const visitor = exchanges.at(-1)?.visitor;
     if (visitor === undefined || visitor.account === null) return null;

@@ -1,6 +1,7 @@
 import { sameAddress } from '../walks/expectations.js';
 import type { Policy } from '../language/policy.js';
 import { keysOf } from '../vocabulary/tables.js';
+import { addressReader } from '../http/address.js';
 import { divergenceOf, type Divergence } from './divergence.js';
 import type { StepResult } from '../walks/runner.js';
 import { ASPECTS, SOMEBODY, type Aspect, type Observed } from './observation.js';
@@ -37,8 +38,11 @@ export interface StepDifference {
 
 /** Holds what an app did in a step against what the policy says of it; null where they agree. */
 export function compareStep(policy: Policy, result: StepResult, seen: Observed): StepDifference | null {
+  const read = addressReader(policy.routing);
+  const sameAs: SameAddress = (one, other) =>
+    one === other || (one !== null && other !== null && isSameAddress(read(one), read(other)));
   const aspects = ASPECTS.flatMap((aspect) =>
-    seen.unjudged.has(aspect) ? [] : (differenceIn(aspect, result, seen) ?? []),
+    seen.unjudged.has(aspect) ? [] : (differenceIn(aspect, result, seen, sameAs) ?? []),
   );
   if (seen.hindrance !== null) {
     aspects.push({ aspect: 'lands', policy: wordsOf(result.outcome.lands), app: seen.hindrance });
@@ -79,15 +83,20 @@ function isOfState(divergence: Divergence | null): boolean {
 const wordsOf = (value: string | number | null) => String(value ?? 'nothing');
 const listOf = (values: readonly string[]) => (values.length === 0 ? 'nothing' : values.join(', '));
 
-function differenceIn(aspect: Aspect, result: StepResult, seen: Observed): AspectDifference | null {
+type SameAddress = (one: string | null, other: string | null) => boolean;
+
+function differenceIn(
+  aspect: Aspect,
+  result: StepResult,
+  seen: Observed,
+  sameAs: SameAddress,
+): AspectDifference | null {
   const { outcome } = result;
   const differs = (policy: string, app: string) => ({ aspect, policy, app });
   switch (aspect) {
     case 'lands':
       if (!isMoving(result, seen)) return null;
-      return outcome.lands === seen.lands || isSameAddress(outcome.lands, seen.lands)
-        ? null
-        : differs(wordsOf(outcome.lands), wordsOf(seen.lands));
+      return sameAs(outcome.lands, seen.lands) ? null : differs(wordsOf(outcome.lands), wordsOf(seen.lands));
     case 'status': {
       if (seen.isThere !== null) {
         const isShown = outcome.refused === null;
@@ -108,7 +117,7 @@ function differenceIn(aspect: Aspect, result: StepResult, seen: Observed): Aspec
     case 'via': {
       const isSame =
         outcome.via.length === seen.via.length &&
-        outcome.via.every((address, at) => isSameAddress(address, seen.via[at] ?? null));
+        outcome.via.every((address, at) => sameAs(address, seen.via[at] ?? null));
       return isSame ? null : differs(listOf(outcome.via), listOf(seen.via));
     }
     case 'refreshes':
@@ -138,8 +147,7 @@ function isMoving({ played: { exchanges }, step: { action } }: StepResult, { mes
 }
 
 /** Whether two addresses are the same, their queries included. */
-function isSameAddress(one: string | null, other: string | null): boolean {
-  if (one === null || other === null) return one === other;
+function isSameAddress(one: string, other: string): boolean {
   return sameAddress(one, other) && sameAddress(other, one);
 }
 

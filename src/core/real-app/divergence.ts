@@ -1,4 +1,5 @@
 import { pathOf } from '../app/endpoints.js';
+import { addressReader } from '../http/address.js';
 import type { Policy } from '../language/policy.js';
 import { REFUSAL_KINDS } from '../language/refusals.js';
 import type { Exchange } from '../play/stage.js';
@@ -23,11 +24,13 @@ export function divergenceOf(
   { played: { exchanges } }: StepResult,
   seen: Observed,
 ): Divergence | null {
+  const read = addressReader(policy.routing);
   for (const [at, exchange] of exchanges.entries()) {
     const message = seen.messages[at];
-    if (message === undefined || !isSameRequest(exchange, message)) return null;
+    if (message === undefined || !isSameRequest(exchange, message, read)) return null;
     const { status, location } = exchange.response;
-    if (status === message.status && sameLocation(location, message.location) && !message.isAgain) continue;
+    const isSame = status === message.status && sameLocation(location, message.location, read);
+    if (isSame && !message.isAgain) continue;
     if (
       message.isAgain &&
       exchange.response.body.kind === 'page' &&
@@ -47,12 +50,14 @@ export function divergenceOf(
   return null;
 }
 
-function isSameRequest({ request }: Exchange, { method, target }: Message): boolean {
-  return request.method === method && request.path + request.query === target;
+type Reader = ReturnType<typeof addressReader>;
+
+function isSameRequest({ request }: Exchange, { method, target }: Message, read: Reader): boolean {
+  return request.method === method && read(request.path + request.query) === read(target);
 }
 
-function sameLocation(one: string | null, other: string | null): boolean {
-  return one === other || (one !== null && other !== null && decoded(one) === decoded(other));
+function sameLocation(one: string | null, other: string | null, read: Reader): boolean {
+  return one === other || (one !== null && other !== null && read(decoded(one)) === read(decoded(other)));
 }
 
 function decoded(text: string): string {

@@ -138,7 +138,7 @@ describe('the list of checks', () => {
       'all-checks.ts',
       'check.ts',
       'facts.ts',
-  'loaded-data.ts',
+      'loaded-data.ts',
       'link-forms.ts',
       'impossibilities.ts',
       'rule-coverage.ts',

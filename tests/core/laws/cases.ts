@@ -398,6 +398,13 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     },
   ],
   [
+    'return-kept',
+    { login: `${LOGIN.replace('return: {}', 'return: { accept: { listed: [/desk] } }')} }` },
+    ['{ visit: /hall/ }', '{ login: ann }'],
+    'ann asked for /hall/ and lands at /desk',
+    { login: `${LOGIN.replace('return: {}', 'return: { accept: { listed: [/hall] } }')} }` },
+  ],
+  [
     'code-first',
     { pages: CODED(FACTOR, 'clerk'), more: CODE },
     ['{ login: ann }', '{ send: GET /api/v }'],

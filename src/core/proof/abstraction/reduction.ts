@@ -123,7 +123,7 @@ export class Reduction {
   }
 
   private hasForm({ again, status, address }: ShownPage): boolean {
-    return again !== null || (status === 200 && this.formPages.has(address.path));
+    return again !== null || (status === 200 && this.formPages.has(pathOf(address.path)));
   }
 
   /** A refresh token of a login that has ended is refused whatever became of it before. */
