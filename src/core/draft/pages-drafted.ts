@@ -59,7 +59,7 @@ export function draftedPages(
   const lines = patterns.map((pattern): Line => {
     const page = bySeen.get(pattern) ?? null;
     const requests = described.get(pattern) ?? [];
-    return pageLine(pattern, page, requests, { understood, roles, refusals, landings, scopes });
+    return pageLine(pattern, page, requests, { understood, roles, refusals, landings, seen, scopes });
   });
   return { lines, seen, roles, refusals, scopes: [...scopes].sort() };
 }
@@ -82,6 +82,7 @@ interface Context {
   readonly roles: FoundRoles;
   readonly refusals: FoundRefusals;
   readonly landings: ReadonlyMap<string, string>;
+  readonly seen: readonly SeenPage[];
   readonly scopes: Set<string>;
 }
 
@@ -96,7 +97,9 @@ function pageLine(
   const value: Record<string, Plain> = {};
   const read = accessFor('read', pattern, page, requests, context);
   const write = accessFor('write', pattern, page, requests, context);
-  const isOfShell = kind === 'page' && context.understood.isSinglePage;
+  const inferred = inferredAt(page);
+  if (inferred !== null) guesses.push(inferred);
+  const isOfShell = kind === 'page' && context.understood.script !== null;
   for (const said of new Set([read, write])) {
     // That a guest may not send what they may not see is a guess of its own: forms are forgotten.
     const isOfSending = said === write && read !== null && said?.guess === NO_GUEST;
@@ -107,7 +110,9 @@ function pageLine(
   } else {
     const said = read ?? write;
     if (said === null) guesses.push(isOfShell ? UNSEEN_SCRIPT : 'whom it is for was not seen');
-    value['for'] = said?.audience ?? (pattern === '/' ? 'everyone' : 'signed-in');
+    // What asks the app for nothing has nothing to hide.
+    const isOpen = pattern === '/' || (isOfShell && page?.loads.length === 0);
+    value['for'] = said?.audience ?? (isOpen ? 'everyone' : 'signed-in');
   }
   if (kind === 'api') value['kind'] = 'api';
   value['methods'] = methodsOf(page, requests, isOfShell);
@@ -132,6 +137,13 @@ function pageLine(
     context.understood.addresses.isGuessed(pattern) && page !== null ? example(page, context) : null;
   if (seenAs !== null) guesses.push(`that ${seenAs} is one of many`);
   return { key: pattern, value, seen, guess: guesses.length === 0 ? null : [...new Set(guesses)].join('; ') };
+}
+
+/** Who is only taken for refused, since script did not ask for what the page shows; null for nobody. */
+function inferredAt(page: SeenPage | null): string | null {
+  const who = (page?.seen ?? []).filter(({ isInferred }) => isInferred === true).map((each) => each.who);
+  const names = [...new Set(who)].map((each) => each ?? 'a guest');
+  return names.length === 0 ? null : `that ${names.join(', ')} may not: no call of the page was recorded`;
 }
 
 /** Where a page sends everybody who is signed in on, as it is no more than a way to somewhere else; null where it shows something. */
@@ -166,7 +178,7 @@ function accessFor(
   pattern: string,
   page: SeenPage | null,
   requests: readonly DescribedRequest[],
-  { understood, roles, scopes }: Context,
+  { understood, roles, scopes, seen: seenAll }: Context,
 ): Said | null {
   const { login, logout, signUp, people } = understood;
   const isWayIn = pattern === patternOfLogin(understood) && access === 'read';
@@ -174,12 +186,19 @@ function accessFor(
     return { audience: 'everyone', guess: null };
   }
   const stand = page === null ? null : standAt(page.seen, access);
-  const seen = stand === null ? null : audienceAt(stand, { pattern }, people, roles, isWayIn);
+  const others = access === 'read' ? refusedByPages(pattern, seenAll) : [];
+  const added = others.filter((who) => stand?.admitted.includes(who) === false);
+  const own = stand === null ? null : { ...stand, refused: [...new Set([...stand.refused, ...added])] };
+  const seen = own === null ? null : audienceAt(own, { pattern }, people, roles, isWayIn);
+  if (seen !== null && added.length > 0) {
+    const guess = `that ${added.join(', ')} may not, as at the page that loads it`;
+    return { ...seen, guess: seen.guess === null ? guess : `${seen.guess}; ${guess}` };
+  }
   if (seen !== null) return seen;
-  const own = requests.filter(({ method }) => isSafe(method) === (access === 'read'));
-  const [first] = own;
+  const asked = requests.filter(({ method }) => isSafe(method) === (access === 'read'));
+  const [first] = asked;
   if (first === undefined) return null;
-  const told = own.filter((each) => each.access !== null);
+  const told = asked.filter((each) => each.access !== null);
   const said = told.map((each) => audienceOf(each.access ?? 'signed-in', scopes));
   const strictest = said.find((each) => each.audience !== 'everyone') ?? said[0];
   if (strictest === undefined) {
@@ -190,6 +209,13 @@ function accessFor(
     ? null
     : `${told.map(({ method }) => method).join(', ')} are described each for others`;
   return { audience: strictest.audience, guess: told[0]?.guess ?? strictest.guess ?? differing };
+}
+
+/** Who is refused at every page that loads something, and asked for it nowhere else. */
+function refusedByPages(pattern: string, pages: readonly SeenPage[]): readonly string[] {
+  const loading = pages.filter(({ loads }) => loads.includes(`GET ${pattern}`));
+  const [first, ...others] = loading.map(({ seen }) => standAt(seen, 'read').refused);
+  return first?.filter((who) => others.every((each) => each.includes(who))) ?? [];
 }
 
 function audienceOf(access: DescribedAccess, scopes: Set<string>): Said {

@@ -48,7 +48,7 @@ export class FoundRefusals {
   section(): Section | null {
     const value: Record<string, Plain> = unusual(this.most.page, USUAL.page);
     const api: Record<string, Plain> = unusual(this.most.api, USUAL.api);
-    if (this.understood.isSinglePage) {
+    if (this.understood.script !== null) {
       value['unknown'] = 'shell';
       api['unknown'] = 404;
     }
@@ -62,6 +62,8 @@ export class FoundRefusals {
     const of = (isSignedIn: boolean) =>
       seen.flatMap(({ who, verdict, path }): Refusal[] => {
         if ((who !== null) !== isSignedIn || verdict.kind === 'in') return [];
+        // What script did not ask for does not tell where it went instead.
+        if (verdict.kind === 'out' && verdict.status === null && verdict.to === null) return [];
         // Whoever is let in after another login was asked for more than a role.
         if (who !== null && verdict.kind === 'login' && !refused.includes(who)) return [];
         if (path === login?.page || path === login?.path) return [];

@@ -3,7 +3,8 @@ import { parametersIn } from './addresses.js';
 import type { Exchange } from './evidence.js';
 import { pathOf } from './login-found.js';
 import type { Understood } from './story.js';
-import { scriptLed } from './ways-found.js';
+import type { Stay } from './stays.js';
+import type { Led } from './told.js';
 
 /** What became of a request. */
 export type Verdict =
@@ -20,6 +21,8 @@ export interface Seen {
   readonly method: Method;
   readonly path: string;
   readonly verdict: Verdict;
+  /** Whether a refusal is only told by the calls that script did not make. */
+  readonly isInferred?: boolean;
 }
 
 /** An address with all that was asked of it. */
@@ -46,24 +49,20 @@ export function seenPages(understood: Understood): SeenPage[] {
     page[kind] += 1;
     if (seen !== null) page.seen.push({ ...seen, path });
   };
-  for (const { told } of understood.stories) {
-    for (const [index, { act, part, who, after }] of told.entries()) {
+  for (const { told, stays } of understood.stories) {
+    for (const stay of stays) {
+      const verdict = verdictAt(stay, told[stay.at]?.led ?? null, understood);
+      const isInferred = stay.came === 'without calls';
+      add(
+        stay.path,
+        'documents',
+        verdict && { who: stay.who, method: 'GET', verdict, ...(isInferred ? { isInferred } : {}) },
+      );
+    }
+    for (const { act, part, who, after } of told) {
       if (part === 'refresh') continue;
-      if (understood.isSinglePage) {
-        // What script shows is known only by the calls that it makes there.
-        if (act.kind === 'page') {
-          const led = scriptLed(told, index);
-          const verdict = led === null ? null : ledTo(led.path, understood);
-          add(act.last.path, 'documents', verdict === null ? null : { who, method: 'GET', verdict });
-          continue;
-        }
-        const shown = pathOf(act.first.referer);
-        const isOfLogin = part === 'login' || part === 'wrong login';
-        const isItsOwn = isOfLogin || (part === 'other' && act.first.status < 400 && who !== null);
-        if (shown !== null) {
-          add(shown, 'documents', isItsOwn ? { who, method: 'GET', verdict: SHOWN } : null);
-        }
-      }
+      // What script shows is known only by the calls that it makes there.
+      if (understood.script !== null && act.kind === 'page') continue;
       for (const [at, hop] of act.hops.entries()) {
         const verdict = verdictOf(hop, understood);
         if (verdict === null || !isMethod(hop.method)) continue;
@@ -75,7 +74,7 @@ export function seenPages(understood: Understood): SeenPage[] {
       }
     }
   }
-  const loads = loadsIn(understood);
+  const loads = understood.script?.own ?? loadsIn(understood);
   return [...pages]
     .filter(([, { seen }]) => seen.length === 0 || seen.some(isOfAPage))
     .sort(([one], [other]) => (one < other ? -1 : 1))
@@ -89,9 +88,14 @@ export function seenPages(understood: Understood): SeenPage[] {
 
 const SHOWN: Verdict = { kind: 'in', afterWrite: null, status: 200 };
 
-/** That script sent its visitor on. */
-function ledTo(path: string, { login }: Understood): Verdict {
-  return path === login?.page ? { kind: 'login', status: null } : { kind: 'out', status: null, to: path };
+/** What became of somebody at a page that script draws; null where nothing tells. */
+function verdictAt({ came, who }: Stay, led: Led | null, { login }: Understood): Verdict | null {
+  if (came === 'shown') return SHOWN;
+  if (came === 'led' && led !== null && led.path !== login?.page) {
+    return { kind: 'out', status: null, to: led.path };
+  }
+  if (came === 'led' || (came === 'without calls' && who === null)) return { kind: 'login', status: null };
+  return came === null ? null : { kind: 'out', status: null, to: null };
 }
 
 /** Whether an answer shows that there is something at an address. */
@@ -122,7 +126,7 @@ function verdictOf(
 }
 
 /** The reads that followed each time a page was shown, by its pattern. */
-function loadsIn({ stories, addresses, login, isSinglePage }: Understood): ReadonlyMap<string, string[]> {
+function loadsIn({ stories, addresses, login }: Understood): ReadonlyMap<string, string[]> {
   const times = new Map<string, Set<string>[]>();
   for (const { told } of stories) {
     let shown: { readonly pattern: string; readonly reads: Set<string> } | null = null;
@@ -142,12 +146,10 @@ function loadsIn({ stories, addresses, login, isSinglePage }: Understood): Reado
   }
   return new Map(
     [...times].map(([pattern, all]) => {
-      // Of a page that script draws it is not known whether it was shown, unless it made a call.
-      const known = isSinglePage ? all.filter(({ size }) => size > 0) : all;
-      const isEachTime = (load: string) => known.every((each) => each.has(load));
+      const isEachTime = (load: string) => all.every((each) => each.has(load));
       const isOwn = (load: string) =>
         parametersIn(load).every((name) => parametersIn(pattern).includes(name));
-      return [pattern, [...(known[0] ?? [])].filter((load) => isEachTime(load) && isOwn(load))];
+      return [pattern, [...(all[0] ?? [])].filter((load) => isEachTime(load) && isOwn(load))];
     }),
   );
 }

@@ -14,6 +14,7 @@ export function cookieSections(
   schemes: readonly DescribedScheme[],
 ): (Section | null)[] {
   const csrf = understood.login === null ? null : csrfIn(understood);
+  const cookie = understood.tokens?.refresh?.cookie ?? null;
   return [
     session === null
       ? describedSession(understood, schemes)
@@ -27,6 +28,7 @@ export function cookieSections(
         },
     tokensSection(understood, schemes),
     promisesSection(understood),
+    cookie === null ? null : acceptedSection(cookie),
     csrf === null
       ? null
       : {
@@ -111,21 +113,31 @@ function tokensSection({ tokens, login }: Understood, schemes: readonly Describe
   const { accessLife, outlivesPage, refresh } = tokens;
   const access: Record<string, Plain> = { life: formatDuration(Math.max(1, accessLife ?? 900)) };
   if (accessLife === null) guesses.push('how long an access token is good');
-  if (outlivesPage) access['kept'] = 'tab';
+  const cookie = refresh?.cookie ?? null;
+  if (cookie !== null) access['kept'] = 'browser';
+  else if (outlivesPage) access['kept'] = 'tab';
   guesses.push(
-    outlivesPage
-      ? 'whether script keeps the tokens for its tab or for the browser'
-      : 'where script keeps the tokens',
+    cookie !== null
+      ? `kept in the browser stands for the cookie ${cookie.name}, for which each page gets a new token`
+      : outlivesPage
+        ? 'whether script keeps the tokens for its tab or for the browser'
+        : 'where script keeps the tokens',
   );
   const value: Record<string, Plain> = { access };
   const isOwnRequest = (refresh?.submit ?? USUAL_REFRESH) !== `${login?.method ?? ''} ${login?.path ?? ''}`;
   if (refresh !== null && !isOwnRequest) guesses.push(SAME_REQUEST);
   if (refresh !== null && isOwnRequest) {
-    value['refresh'] = { life: '1d', ...(refresh.rotates === null ? {} : { rotates: refresh.rotates }) };
+    const life = cookie?.maxAge ?? null;
+    value['refresh'] = {
+      life: life === null ? '1d' : formatDuration(life),
+      ...(refresh.rotates === null ? {} : { rotates: refresh.rotates }),
+    };
     if (refresh.submit !== null) value['submit'] = refresh.submit;
     else guesses.push('where a refresh token is exchanged');
     if (refresh.refused !== null && refresh.refused !== 400) value['refused'] = refresh.refused;
-    guesses.push('how long a refresh token is good');
+    guesses.push(
+      life === null ? 'how long a refresh token is good' : 'that the app takes a refresh token as long',
+    );
   }
   return { key: 'tokens', value, guess: guesses.join('; ') };
 }
@@ -144,6 +156,15 @@ function promisesSection({ tokens }: Understood): Section | null {
     value: { lines: lines.map((value) => ({ key: null, value })) },
     guess: 'that an access token stays good until its life is over, whatever becomes of its owner',
   };
+}
+
+/** A refresh token in a cookie that script cannot read lies where no script reads it. */
+function acceptedSection({ name, httpOnly }: SetCookie): Section | null {
+  const value = {
+    check: 'tokens-kept-in-browser',
+    because: `no script reads the refresh token: it is the cookie ${name}`,
+  };
+  return httpOnly ? { key: 'accepted', value: { lines: [{ key: null, value }] } } : null;
 }
 
 function keysSection(schemes: readonly DescribedScheme[]): Section | null {

@@ -1,6 +1,7 @@
 import type { SetCookie } from '../http/cookies.js';
 import type { Exchange } from './evidence.js';
-import type { Told, Understood } from './story.js';
+import type { Understood } from './story.js';
+import type { Told } from './told.js';
 
 /** The cookie by which a login is known, as it was recorded. */
 export interface FoundSession {
@@ -39,7 +40,8 @@ export function cookiesIn(understood: Understood): FoundCookies {
       }
     }
   }
-  const all = [...fresh.values()].filter(({ name }) => !/csrf|xsrf/i.test(name));
+  const refresh = understood.tokens?.refresh?.cookie?.name;
+  const all = [...fresh.values()].filter(({ name }) => !/csrf|xsrf/i.test(name) && name !== refresh);
   const remember = all.length > 1 && hasRemembered ? (all.find(isOfRemembering) ?? null) : null;
   const sessions = all.filter((cookie) => cookie !== remember).sort((a, b) => likeness(b) - likeness(a));
   const [session] = sessions;

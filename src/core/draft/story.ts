@@ -4,29 +4,16 @@ import type { Evidence, Exchange, Recording } from './evidence.js';
 import { loginIn, loginName, loginOutcome, passwordsIn, pathOf, type FoundLogin } from './login-found.js';
 import { SessionEnds } from './session-ends.js';
 import { signUpIn, type FoundSignUp } from './sign-up-found.js';
+import { ledNext, scriptOf, type Script, type Stay } from './stays.js';
+import type { Part, Told } from './told.js';
 import { tokensIn, type FoundTokens } from './tokens-found.js';
-
-/** What an act of a recording is to the app. */
-export type Part = 'login' | 'wrong login' | 'sign-up' | 'logout' | 'code' | 'refresh' | 'other';
-
-/** An act with who did it. */
-export interface Told {
-  readonly act: Act;
-  readonly part: Part;
-  /** Who was signed in before it; null for nobody. */
-  readonly who: string | null;
-  /** Who is signed in once it is done. */
-  readonly after: string | null;
-  /** Whose login, sign-up, logout or code it is. */
-  readonly person: string | null;
-  /** Whether it is a login after which a code is asked for. */
-  readonly owes: boolean;
-}
 
 /** A recording as it is understood. */
 export interface Story {
   readonly recording: Recording;
   readonly told: readonly Told[];
+  /** Where its person was, in an app of a single page. */
+  readonly stays: readonly Stay[];
 }
 
 /** What all recordings come to. */
@@ -40,8 +27,8 @@ export interface Understood {
   readonly signUp: FoundSignUp | null;
   readonly tokens: FoundTokens | null;
   readonly addresses: Addresses;
-  /** Whether the app answers every address of a page with the same text, whose script does the rest. */
-  readonly isSinglePage: boolean;
+  /** What script does, where the app answers every address of a page with the same text; null where it does not. */
+  readonly script: Script | null;
   /** Every password that was recorded: none of them may be made up. */
   readonly passwords: ReadonlySet<string>;
   /** Who gave a one-time code. */
@@ -77,15 +64,22 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
   const code = login === null ? null : codeIn(recorded, login);
   const signUp = login === null ? null : signUpIn(recorded, recordings, login);
   const ends = login === null ? null : new SessionEnds(recorded, login, cookies);
-  const stories = recordings.map((recording, index): Story => ({
-    recording,
-    told: toldOf(
-      recorded[index] ?? [],
-      recording.person,
-      { login, tokens, code, logout, signUp },
-      { ends, cookies },
-    ),
-  }));
+  const ways = { login, tokens, code, logout, signUp };
+  const done = recordings.map(({ person }, index) =>
+    toldOf(recorded[index] ?? [], person, ways, { ends, cookies }),
+  );
+  const script = isSinglePage(all) ? scriptOf(done, addresses) : null;
+  const stories = recordings.map((recording, index): Story => {
+    const told = done[index] ?? [];
+    return {
+      recording,
+      told: told.map((each, at) => ({
+        ...each,
+        led: script === null ? ledNext(told, at) : (script.led[index]?.[at] ?? null),
+      })),
+      stays: script?.stays[index] ?? [],
+    };
+  });
   const people = recordings.flatMap(({ person }) => (person === null ? [] : [person]));
   return {
     origin,
@@ -96,7 +90,7 @@ export function understand({ recordings, descriptions }: Evidence): Understood {
     signUp,
     tokens,
     addresses,
-    isSinglePage: isSinglePage(all),
+    script,
     passwords: new Set(all.flatMap(({ first }) => passwordsIn(first))),
     owing: stories.flatMap(({ told }) =>
       told.flatMap(({ part, person }) => (part === 'code' && person !== null ? [person] : [])),
@@ -136,9 +130,9 @@ function toldOf(
       who = null;
     } else if (who !== null && ends?.isOver(acts, at) === true) {
       // The session is over, however that came about.
-      return { act, part, who: (who = null), after: null, person: null, owes };
+      return { act, part, who: (who = null), after: null, person: null, owes, led: null };
     }
-    return { act, part, who: before, after: who, person, owes };
+    return { act, part, who: before, after: who, person, owes, led: null };
   });
 }
 
@@ -226,13 +220,16 @@ function codeIn(recorded: readonly (readonly Act[])[], login: FoundLogin): Under
   return null;
 }
 
-/** One text for all is no coincidence once it came at two addresses, and at none another. */
+/** One text for all is no coincidence once it came at two addresses, and at none another; numbers used once may differ in it. */
 function isSinglePage(acts: readonly Act[]): boolean {
   const shown = acts.filter(
     ({ kind, last }) => kind === 'page' && last.status === 200 && last.type === 'text/html',
   );
   const bodies = new Set(
-    shown.map(({ last: { body, size } }) => body ?? (size === null ? null : `${size} octets`)),
+    shown.map(
+      ({ last: { body, size } }) =>
+        body?.replace(/\b(?=[\w+=-]*\d)[\w+=-]{16,}/g, '') ?? (size === null ? null : `${size} octets`),
+    ),
   );
   return bodies.size === 1 && !bodies.has(null) && new Set(shown.map(({ last }) => last.path)).size > 1;
 }

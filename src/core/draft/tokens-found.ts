@@ -1,3 +1,4 @@
+import type { SetCookie } from '../http/cookies.js';
 import type { Act } from './acts.js';
 import { lastOf, loginOutcome, type FoundLogin } from './login-found.js';
 
@@ -14,6 +15,8 @@ export interface FoundTokens {
     readonly rotates: boolean | null;
     /** The status of a refused exchange; null where none was recorded. */
     readonly refused: number | null;
+    /** The cookie that has it, where script never sees it; null where script holds it. */
+    readonly cookie: SetCookie | null;
   } | null;
 }
 
@@ -40,7 +43,7 @@ export function tokensIn(
     return {
       accessLife: lifeOf(act.first.body, access[1], lives),
       outlivesPage: outlivesPage(acts, login),
-      refresh: refresh === undefined ? null : refreshIn(acts, refresh[0], login),
+      refresh: refresh === undefined ? byCookie(acts, login, bearers) : refreshIn(acts, refresh[0], login),
     };
   }
   // A recording without the bodies of its answers still shows what was sent.
@@ -72,6 +75,37 @@ function refreshIn(acts: readonly Act[], member: string, login: FoundLogin): Fou
     submit: one === undefined ? null : `${one.first.method} ${one.first.path}`,
     rotates: good === undefined ? null : fresh !== undefined && fresh !== old,
     refused: bad?.first.status ?? null,
+    cookie: null,
+  };
+}
+
+/** Where a cookie of the login is exchanged for access tokens; null where nothing is. */
+function byCookie(
+  acts: readonly Act[],
+  login: FoundLogin,
+  bearers: ReadonlySet<string | null>,
+): FoundTokens['refresh'] {
+  const set = acts.flatMap(({ first }) =>
+    first.method === login.method && first.path === login.path ? first.setCookies : [],
+  );
+  const isExchange = ({ kind, first }: Act) =>
+    kind === 'call' &&
+    first.path !== login.path &&
+    first.status < 300 &&
+    set.some(({ name }) => first.cookies.has(name)) &&
+    textsIn(first.body).some(([name, value]) => bearers.has(value) || /^access_?token$/i.test(lastOf(name)));
+  const good = acts.find(isExchange);
+  const cookie =
+    set.find(({ name }) => good?.first.cookies.has(name) === true && REFRESH.test(name)) ??
+    set.find(({ name }) => good?.first.cookies.has(name) === true);
+  if (good === undefined || cookie === undefined) return null;
+  const { method, path, cookies, setCookies } = good.first;
+  const bad = acts.find(({ first }) => first.method === method && first.path === path && first.status >= 400);
+  return {
+    submit: `${method} ${path}`,
+    rotates: setCookies.some(({ name, value }) => name === cookie.name && value !== cookies.get(name)),
+    refused: bad?.first.status ?? null,
+    cookie,
   };
 }
 

@@ -2,9 +2,10 @@ import { formatDuration } from '../time/duration.js';
 import type { Act } from './acts.js';
 import type { DraftedWalk, Plain } from './drafted.js';
 import type { SeenPage } from './seen-pages.js';
-import type { Story, Told, Understood } from './story.js';
+import type { Story, Understood } from './story.js';
+import type { Told } from './told.js';
 import { madeUpPassword } from './sign-up-found.js';
-import { landsAt, scriptLed } from './ways-found.js';
+import { landsAt } from './ways-found.js';
 
 type Step = Record<string, Plain>;
 
@@ -27,7 +28,7 @@ export function recordedWalks(understood: Understood, pages: readonly SeenPage[]
 }
 
 function stepsOf(
-  { told, recording }: Story,
+  { told, recording, stays }: Story,
   understood: Understood,
   loads: ReadonlyMap<string, readonly string[]>,
 ): Step[] {
@@ -39,8 +40,16 @@ function stepsOf(
     const pause = Math.round(act.first.at - end);
     end = act.last.at;
     if (pause >= SHORTEST_WAIT) steps.push({ wait: formatDuration(pause) });
+    const stay = stays.find((each) => each.at === at);
+    const shown = stay?.came === 'shown' ? { lands: understood.addresses.safe(stay.path) } : {};
+    // Whoever goes on by a link that script follows asks for the page all the same.
+    if (stay !== undefined && !stay.isLoaded && !stay.isLed) {
+      steps.push({ visit: understood.addresses.safe(stay.path), ...shown });
+    }
     const step = isPartOfAnother(told, at, understood, loads) ? null : stepOf(told, at, understood);
-    if (step !== null) steps.push(step);
+    if (step !== null) {
+      steps.push(stay?.isLoaded === true && !('lands' in step) ? { ...step, ...shown } : step);
+    }
   }
   return steps;
 }
@@ -49,7 +58,7 @@ function stepsOf(
 function isPartOfAnother(
   told: readonly Told[],
   at: number,
-  { addresses }: Understood,
+  { addresses, script }: Understood,
   loads: ReadonlyMap<string, readonly string[]>,
 ): boolean {
   const one = told[at];
@@ -77,7 +86,8 @@ function isPartOfAnother(
     referer === null
       ? null
       : addresses.patternOf(referer.replace(/^[a-z]+:\/\/[^/]*/, '').split('?')[0] ?? '');
-  return page !== null && (loads.get(page) ?? []).includes(`${method} ${addresses.patternOf(path) ?? ''}`);
+  const call = `${method} ${addresses.patternOf(path) ?? ''}`;
+  return page !== null && ((loads.get(page) ?? []).includes(call) || script?.always.has(call) === true);
 }
 
 function stepOf(told: readonly Told[], at: number, understood: Understood): Step | null {
@@ -126,11 +136,11 @@ function stepOf(told: readonly Told[], at: number, understood: Understood): Step
 /** What a step is expected to show: where it landed, or with what status. */
 function cameOut(told: readonly Told[], at: number, understood: Understood): Step {
   const one = told[at];
-  const { login, addresses, isSinglePage } = understood;
+  const { login, addresses, script } = understood;
   if (one === undefined || login === null) return one === undefined ? {} : answered(one.act, understood);
   const isCall = one.act.kind === 'call';
-  if (isCall || isSinglePage) {
-    const lands = isCall ? landsAt(told, at, login) : (scriptLed(told, at)?.path ?? null);
+  if (isCall || script !== null) {
+    const lands = isCall ? landsAt(told, at, login) : (one.led?.path ?? null);
     return lands === null ? {} : { lands: addresses.safe(lands) };
   }
   return answered(one.act, understood);

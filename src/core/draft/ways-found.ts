@@ -1,8 +1,9 @@
-import { parseUrl } from '../http/address.js';
+import { parseUrl, queryParameters } from '../http/address.js';
 import type { Act } from './acts.js';
 import type { Addresses } from './addresses.js';
 import { pathOf, type FoundLogin } from './login-found.js';
-import type { Told, Understood } from './story.js';
+import type { Understood } from './story.js';
+import type { Told } from './told.js';
 
 /** How people come back to what they asked for; null where it was not seen. */
 export type FoundReturn =
@@ -60,11 +61,11 @@ export function waysIn(understood: Understood): FoundWays {
         if (person !== null && lands !== null) logoutLands.set(person, lands);
       } else if (act.kind === 'page' && who !== null && act.first.path === login.page) {
         // Whoever is signed in and comes back to the login is sent to their landing.
-        const sent = act.hops.length > 1 ? act.last.path : (scriptLed(told, at)?.path ?? null);
+        const sent = act.hops.length > 1 ? act.last.path : ((told[at]?.led ?? null)?.path ?? null);
         if (sent !== null && sent !== login.page && !landings.has(who)) landings.set(who, sent);
       } else if (act.kind === 'page' && who === null) {
         const isSentToLogin = act.last.path === login.page && act.hops.length > 1;
-        if (isSentToLogin || scriptLed(told, at)?.path === login.page) asked = act.first.path;
+        if (isSentToLogin || (told[at]?.led ?? null)?.path === login.page) asked = act.first.path;
         else if (act.last.path !== login.page) asked = null;
       }
     }
@@ -77,27 +78,10 @@ export function landsAt(told: readonly Told[], at: number, login: FoundLogin): s
   const act = told[at]?.act;
   if (act === undefined) return null;
   if (act.kind === 'page') return act.hops.length > 1 ? act.last.path : null;
-  const led = scriptLed(told, at);
+  const led = told[at]?.led ?? null;
   if (led !== null) return led.path === login.page && told[at]?.part === 'login' ? null : led.path;
   const next = told[at + 1]?.act;
   return next?.kind === 'page' && next.first.referer !== null ? next.last.path : null;
-}
-
-/** The page that script had gone to when it made its next call, where that is another than before. */
-export function scriptLed(
-  told: readonly Told[],
-  at: number,
-): { readonly path: string; readonly query: string } | null {
-  const own = told[at]?.act;
-  const landed = own === undefined || own.last.landed === null ? null : parseUrl(own.last.landed);
-  if (own !== undefined && landed !== null) {
-    return landed.pathname === own.last.path ? null : { path: landed.pathname, query: landed.search };
-  }
-  const next = told[at + 1]?.act;
-  if (own === undefined || next?.kind !== 'call') return null;
-  const url = next.first.referer === null ? null : parseUrl(next.first.referer);
-  const before = own.kind === 'page' ? own.last.path : pathOf(own.first.referer);
-  return url === null || url.pathname === before ? null : { path: url.pathname, query: url.search };
 }
 
 /** The parameter of the login's address that has the page which was asked for. */
@@ -109,7 +93,7 @@ function carried(told: readonly Told[], at: number, login: FoundLogin, asked: st
       ...act.hops.flatMap(({ referer }) => (pathOf(referer) === login.page ? [queryOf(referer)] : [])),
     ]);
   for (const query of addresses.reverse()) {
-    const param = parametersIn(query).find(([, value]) => value.split('?')[0] === asked)?.[0];
+    const param = queryParameters(query).find(([, value]) => value.split('?')[0] === asked)?.[0];
     if (param !== undefined) return { kept: 'address', param };
   }
   return null;
@@ -117,22 +101,6 @@ function carried(told: readonly Told[], at: number, login: FoundLogin, asked: st
 
 function queryOf(address: string | null): string {
   return (address === null ? null : parseUrl(address))?.search.replace(/^\?/, '') ?? '';
-}
-
-/** The parameters of a query (application/x-www-form-urlencoded, as of https://url.spec.whatwg.org). */
-function parametersIn(query: string): (readonly [string, string])[] {
-  return query.split('&').map((pair) => {
-    const [name = '', value = ''] = pair.split(/=(.*)/s, 2).map(decoded);
-    return [name, value] as const;
-  });
-}
-
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text.replaceAll('+', ' '));
-  } catch {
-    return text;
-  }
 }
 
 function wrongOf(
@@ -143,7 +111,7 @@ function wrongOf(
   if (kind === 'call') return { status: first.status };
   if (hops.length === 1 && first.location === null) return { shown: true, status: first.status };
   // What is wrong often stands in the query, and that it came is all that it tells.
-  const marks = parametersIn(last.query).filter(
+  const marks = queryParameters(last.query).filter(
     ([name, value]) =>
       /^[\w-]{1,20}$/.test(`${name}${value}`) && name !== '' && !addresses.isLoginName(value),
   );

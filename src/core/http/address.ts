@@ -85,15 +85,21 @@ export function sameQuery(one: string, other: string): boolean {
 }
 
 function decodedPairs(query: string): string[] {
+  return queryParameters(query)
+    .map((pair) => JSON.stringify(pair))
+    .sort();
+}
+
+/** The parameters of a query, with or without its question mark, decoded as a form is. */
+export function queryParameters(query: string): (readonly [name: string, value: string])[] {
   return query
-    .slice(1)
+    .replace(/^\?/, '')
     .split('&')
     .filter((part) => part !== '')
     .map((part) => {
       const [key = '', ...value] = part.split('=');
-      return JSON.stringify([decodeForm(key), decodeForm(value.join('='))]);
-    })
-    .sort();
+      return [decodeForm(key), decodeForm(value.join('='))] as const;
+    });
 }
 
 /** The first value of a query parameter, decoded as a form is (https://url.spec.whatwg.org/#urlencoded-parsing). */
