@@ -136,7 +136,7 @@ describe.each(APPS)('%s', (name) => {
         .replace('/api/sign-out, status', '/api/sign-out, lands: /sign-in, status')
         .replace('roles:\n', 'roles:\n  for-desk: []\n')
         .replace('{ password: ben-1 }', '{ password: ben-1, roles: [for-desk] }')
-        .replace('/desk: { for: signed-in', '/desk: { for: [for-desk]')
+        .replace('/desk: { for: everyone', '/desk: { for: [for-desk]')
         .replace('landing:\n', 'landing:\n  - { role: for-desk, to: /desk }\n');
       place.put('cavrin.yaml', decided);
     }

@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { BrowserContext, Page } from 'playwright-core';
+import type { BrowserContext, ElementHandle, Page } from 'playwright-core';
 import type { AppAddress } from '../app-address.js';
 import type { Chromium } from '../chromium.js';
+import { FIND_LOGOUT } from '../in-page.js';
 import { fillInLogin } from '../learn/by-browser.js';
 import { logoutOn } from '../learn/looked-at.js';
 import type { Looker } from '../learn/learnt.js';
@@ -23,6 +24,8 @@ interface Landed {
 export class BrowserRounder implements Rounder {
   private readonly landed: Landed[] = [];
   private readonly rest: TabRest;
+  /** The last page that had something to log out by; null for none. */
+  private withLogout: string | null = null;
 
   private constructor(
     private readonly address: AppAddress,
@@ -59,12 +62,12 @@ export class BrowserRounder implements Rounder {
   }
 
   async signOut(): Promise<boolean> {
-    const found = logoutOn(await this.page.content());
-    if (found === null) return false;
-    const inside =
-      found.by === 'form' ? `${found.selector} button, ${found.selector} [type=submit]` : found.selector;
-    const pressed = this.page.locator(inside).first();
-    if ((await pressed.count()) === 0) return false;
+    let pressed = await this.toLogOut();
+    if (pressed === null && this.withLogout !== null) {
+      await this.open(this.withLogout);
+      pressed = await this.toLogOut();
+    }
+    if (pressed === null) return false;
     const at = Date.now();
     const { asked } = this.rest;
     await pressed.evaluate((each) => {
@@ -73,6 +76,22 @@ export class BrowserRounder implements Rounder {
     await this.rest.settle(asked);
     this.landed.push({ asked: null, at, shown: this.page.url() });
     return true;
+  }
+
+  /** What logs out on the page in front: a form, a link, or a button that script listens to; null for nothing. */
+  private async toLogOut(): Promise<ElementHandle | null> {
+    const found = logoutOn(await this.page.content());
+    if (found === null) {
+      const wanted = JSON.stringify({ selector: null, action: '' });
+      return (await this.page.evaluateHandle(`(${FIND_LOGOUT})(${wanted})`)).asElement();
+    }
+    const inside =
+      found.by === 'form' ? `${found.selector} button, ${found.selector} [type=submit]` : found.selector;
+    return this.page
+      .locator(inside)
+      .first()
+      .elementHandle({ timeout: 1000 })
+      .catch(() => null);
   }
 
   async end(): Promise<string> {
@@ -86,7 +105,9 @@ export class BrowserRounder implements Rounder {
       "[...document.querySelectorAll('a[href]')].map((link) => link.href)",
     );
     const links = hrefs.flatMap((href) => this.targetOf(href) ?? []);
-    return { target: this.targetOf(this.page.url()) ?? '/', html: await this.page.content(), links };
+    const target = this.targetOf(this.page.url()) ?? '/';
+    if ((await this.toLogOut()) !== null) this.withLogout = target;
+    return { target, html: await this.page.content(), links };
   }
 
   private targetOf(href: string): string | null {
