@@ -1,9 +1,9 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { readFileSync, readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { draftFormat } from '../../src/render/draft/draft-json';
-import { found, freePort, untilListening } from '../support/app-runs';
+import { found, freePort, whileRunning } from '../support/app-runs';
 import { Workplace } from '../support/program';
 
 const ROOT = join(__dirname, '..', '..');
@@ -11,20 +11,6 @@ const REAL = join(ROOT, 'examples', 'real');
 const SUPPORT = join(__dirname, '..', 'support');
 const KEYS = { ADA: 'a-1', BEN: 'b-2', CAL: 'c-3' };
 const APPS = ['server-rendered', 'sealed', 'single-page'] as const;
-
-/** A real app that runs, for as long as something is done with it. */
-async function whileRunning<T>(name: string, act: (at: string) => T): Promise<T> {
-  const port = await freePort();
-  const child: ChildProcess = spawn(process.execPath, [join(REAL, name, 'app.mjs')], {
-    env: { PATH: process.env['PATH'], PORT: String(port) },
-  });
-  try {
-    await untilListening(port);
-    return act(`http://127.0.0.1:${port}`);
-  } finally {
-    child.kill();
-  }
-}
 
 /** What the run against the app is told besides: how it starts, and the passwords that nobody wrote down. */
 function putLive(place: Workplace, name: string): void {
@@ -97,7 +83,7 @@ const SEEN: Record<(typeof APPS)[number], readonly string[]> = {
 
 describe.each(APPS)('%s', (name) => {
   test('recorded in Chromium, it leads to a policy whose walks agree with it', async () => {
-    await whileRunning(name, (at) => {
+    await whileRunning(join(REAL, name, 'app.mjs'), (at) => {
       const script = join(SUPPORT, 'record.mjs');
       expect(spawnSync(process.execPath, [script, name, at, place.folder], { encoding: 'utf8' }).stderr).toBe(
         '',
@@ -176,7 +162,7 @@ describe.each(APPS)('%s', (name) => {
   }, 300_000);
 
   test('looked at while it runs, it leads to a policy whose walks agree with it', async () => {
-    const run = await whileRunning(name, (at) =>
+    const run = await whileRunning(join(REAL, name, 'app.mjs'), (at) =>
       place.run(
         [
           'draft',

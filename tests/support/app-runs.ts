@@ -35,6 +35,18 @@ export async function untilListening(port: number): Promise<void> {
   while (!(await isListening(port))) await new Promise((go) => setTimeout(go, 20));
 }
 
+/** An app that runs, for as long as something is done with it. */
+export async function whileRunning<T>(file: string, act: (at: string) => T): Promise<T> {
+  const port = await freePort();
+  const child = spawn(process.execPath, [file], { env: { PATH: process.env['PATH'], PORT: String(port) } });
+  try {
+    await untilListening(port);
+    return act(`http://127.0.0.1:${port}`);
+  } finally {
+    child.kill();
+  }
+}
+
 /** Runs `cavrin live` as built, while this process goes on. */
 export function live(
   folder: string,

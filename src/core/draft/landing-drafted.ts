@@ -30,7 +30,9 @@ export function landingSection(
   const entries = entriesBy(landings, otherwise, roles, addresses);
   const unseen = people.filter((person) => !landings.has(person));
   const guess =
-    unseen.length > 0 ? `that ${unseen.join(', ')} lands there too, which was not recorded` : null;
+    unseen.length > 0
+      ? `that ${unseen.join(', ')} ${unseen.length === 1 ? 'lands' : 'land'} there too, which was not recorded`
+      : null;
   const last: Line = { key: null, value: { otherwise: addresses.safe(otherwise) }, guess };
   return { key: 'landing', value: { lines: [...entries.map((value) => ({ key: null, value })), last] } };
 }

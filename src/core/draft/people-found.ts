@@ -109,12 +109,17 @@ export function audienceAt(
   }
   if (refused.length === 0) {
     if (people.length === 1) guesses.push(`nobody but ${people[0] ?? ''} was recorded`);
-    else if (unseen.length > 0) guesses.push(`only ${admitted.join(', ')} was recorded here`);
+    else if (unseen.length > 0) guesses.push(`only ${were(admitted)} recorded here`);
     return { audience: 'signed-in', guess: joined(guesses) };
   }
   if (admitted.length === 0) guesses.push('nobody who was recorded may');
-  if (unseen.length > 0) guesses.push(`${unseen.join(', ')} was not recorded here`);
+  if (unseen.length > 0) guesses.push(`${were(unseen)} not recorded here`);
   return { audience: [roles.of(admitted, page.pattern)], guess: joined(guesses) };
+}
+
+/** Some people, with the word that goes on from them. */
+function were(people: readonly string[]): string {
+  return `${people.join(', ')} ${people.length === 1 ? 'was' : 'were'}`;
 }
 
 function joined(guesses: readonly string[]): string | null {

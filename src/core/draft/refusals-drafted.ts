@@ -58,7 +58,9 @@ export class FoundRefusals {
 
   private refusalsAt({ seen }: SeenPage): SeenRefusals {
     const { login, addresses } = this.understood;
-    const { refused } = standAt(seen, 'read');
+    const { guest, admitted, refused } = standAt(seen, 'read');
+    // Whoever is signed in has no business at a page for guests, whatever their roles.
+    const isForGuests = guest === 'in' && admitted.length === 0;
     const of = (isSignedIn: boolean) =>
       seen.flatMap(({ who, verdict, path }): Refusal[] => {
         if ((who !== null) !== isSignedIn || verdict.kind === 'in') return [];
@@ -70,7 +72,10 @@ export class FoundRefusals {
         if (verdict.status !== null) return [401, 403, 404].includes(verdict.status) ? [verdict.status] : [];
         return [verdict.kind === 'out' && verdict.to !== null ? addresses.safe(verdict.to) : 'login'];
       });
-    return { guest: mostFrequent(of(false)), role: mostFrequent(of(true).filter((each) => each !== 401)) };
+    return {
+      guest: mostFrequent(of(false)),
+      role: isForGuests ? null : mostFrequent(of(true).filter((each) => each !== 401)),
+    };
   }
 }
 
