@@ -1,4 +1,5 @@
 import type { Act } from './acts.js';
+import type { Exchange } from './evidence.js';
 import { loginOutcome, type FoundLogin } from './login-found.js';
 
 /** Sessions do not run out while somebody goes from page to page. */
@@ -39,8 +40,8 @@ export class SessionEnds {
     const set = act.hops.flatMap(({ setCookies }) => setCookies).filter(({ name }) => this.cookies.has(name));
     if (set.some(({ value, maxAge }) => value === '' || (maxAge ?? 1) <= 0)) return true;
     const before = acts[at - 1];
-    const isSent = ({ first }: Act) => [...this.cookies].some((name) => first.cookies.has(name));
-    if (before !== undefined && isSent(before) && !isSent(act)) return true;
+    const isSent = ({ cookies }: Exchange) => [...this.cookies].some((name) => cookies.has(name));
+    if (before?.hops.some(isSent) === true && !isSent(act.first)) return true;
     return before === undefined || act.first.at - before.last.at >= SHORTEST_LIFE;
   }
 
