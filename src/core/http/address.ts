@@ -66,7 +66,7 @@ export function withParameter(target: string, name: string, value: string): stri
  */
 function withoutEndSlashes(address: string): string {
   return address
-    .replace(/([^/?])\/(?=\?|$)/, '$1')
+    .replace(/^([^?]*[^/?])\/(?=\?|$)/, '$1')
     .replace(/(=(?:\/|%2F)[^&]*?[^&/])(?:\/|%2F)(?=&|$)/gi, '$1');
 }
 

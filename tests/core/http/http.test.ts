@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import {
+  addressReader,
+  queryParameters,
   parameterOf,
   parseUrl,
   resolveAddress,
@@ -188,4 +190,26 @@ describe('Set-Cookie (RFC 6265bis §5.6)', () => {
   ])('of the Cookie header "%s" %s is %s', (header, name, value) => {
     expect(cookieValue(header, name)).toBe(value);
   });
+});
+
+describe('a slash at the end of an address', () => {
+  test.each([
+    ['/in/', '/in'],
+    ['/in/?next=/office/', '/in?next=/office'],
+    ['/in?next=%2Foffice%2F&tab=2', '/in?next=%2Foffice&tab=2'],
+    ['/', '/'],
+    ['/?next=/', '/?next=/'],
+    ['/in?path=a/b', '/in?path=a/b'],
+    ['/a/b', '/a/b'],
+  ])('%s is read as %s where it is the same with and without', (address, read) => {
+    expect(addressReader({ trailingSlash: 'same' })(address)).toBe(read);
+    expect(addressReader({ trailingSlash: 'different' })(address)).toBe(address);
+    expect(addressReader({ trailingSlash: 'redirected' })(address)).toBe(address);
+  });
+});
+
+test('the parameters of a query are decoded as those of a form', () => {
+  const expected = [...new URLSearchParams('?a=1&b=x+y%2Fz&c&a=%25&=q').entries()];
+  expect(queryParameters('?a=1&b=x+y%2Fz&c&a=%25&=q')).toEqual(expected);
+  expect(queryParameters('')).toEqual([]);
 });
