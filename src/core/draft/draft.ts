@@ -39,7 +39,7 @@ export function draftOf(given: Evidence): Draft {
     landing,
     ...cookieSections(understood, cookies, ways, schemes),
   ];
-  const walks = recordedWalks(understood, pages.seen);
+  const walks = recordedWalks(understood, pages.seen, cookies.remember !== null);
   return {
     sections: sections.filter((section) => section !== null),
     walks,

@@ -56,6 +56,8 @@ export function loginSections(
             page: addresses.safe(code.page),
             submit: `${code.method} ${addresses.safe(code.path)}`,
             life: '5m',
+            // A policy leads back to the page of the code, unless the answer itself shows it again.
+            ...(isShown(ways.wrongCode) ? { wrong: ways.wrongCode } : {}),
           },
           guess: 'how long a code is good, and who owes one',
         },
@@ -102,6 +104,10 @@ function signUpSection(
     },
     guess: isIn ? null : 'whether a link has to be opened first',
   };
+}
+
+function isShown(wrong: FoundWays['wrong']): wrong is { readonly shown: true; readonly status: number } {
+  return typeof wrong === 'object' && wrong !== null && 'shown' in wrong;
 }
 
 /** Where a logout leads, by roles where it leads people to several places. */

@@ -38,7 +38,7 @@ export function lastOf(name: string): string {
 
 /** The login: of the requests with a password the one that most looks like it, and lets in most often. */
 export function loginIn(recorded: readonly (readonly Act[])[]): FoundLogin | null {
-  const worth = new Map<string, { points: number; act: Act; page: string }>();
+  const worth = new Map<string, { points: number; act: Act; page: string; fields: readonly string[] }>();
   for (const acts of recorded) {
     for (const [at, act] of acts.entries()) {
       const { first } = act;
@@ -49,15 +49,16 @@ export function loginIn(recorded: readonly (readonly Act[])[]): FoundLogin | nul
       const passwords = passwordsIn(first).length;
       const points = 1 + shape - (passwords > 1 ? 3 : 0) + (worth.get(key)?.points ?? 0);
       const page = pageOf(acts, at);
-      worth.set(key, { points, act, page: worth.get(key)?.page ?? page });
+      // A box that is not ticked is not sent: each recording may have fields that others lack.
+      const fields = [...(worth.get(key)?.fields ?? []), ...first.fields.map(([name]) => name)];
+      worth.set(key, { points, act, page: worth.get(key)?.page ?? page, fields });
     }
   }
   const [best] = [...worth.values()].sort((one, other) => other.points - one.points);
   if (best === undefined || best.points <= 0) return null;
   const { first, kind } = best.act;
-  const names = first.fields.map(([name]) => name);
   const password = passwordField(first) ?? 'password';
-  const others = names.filter((name) => name !== password);
+  const others = best.fields.filter((name) => name !== password);
   return {
     method: first.method,
     path: first.path,

@@ -46,7 +46,7 @@ export function cookieSections(
 }
 
 function sessionSection(
-  { cookie, starts, isProlonged, isCleared }: FoundSession,
+  { cookie, starts, isProlonged, rememberedFor, isCleared }: FoundSession,
   isForGuests: boolean,
 ): Section {
   const life = cookie.maxAge;
@@ -60,6 +60,11 @@ function sessionSection(
     life === null
       ? ['when it ends was not seen: say idle and absolute']
       : [`that the app forgets it when its cookie ends, after ${formatDuration(life)}`];
+  if (rememberedFor !== null) {
+    guesses.push(
+      `that of whoever is remembered, which is kept for ${formatDuration(rememberedFor)}, is left out: a policy has a cookie of its own for that`,
+    );
+  }
   if (isCleared === false) guesses.push('the logout left the cookie in the browser: say what it clears');
   return { key: 'session', value, guess: guesses.join('; ') };
 }

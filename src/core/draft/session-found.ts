@@ -11,6 +11,8 @@ export interface FoundSession {
   readonly renewsId: boolean | null;
   /** Whether later answers gave it a new life. */
   readonly isProlonged: boolean;
+  /** Seconds for which it is kept of whoever asked to be remembered, where that is another life; null else. */
+  readonly rememberedFor: number | null;
   /** Whether the logout dropped it; null where no logout was recorded. */
   readonly isCleared: boolean | null;
 }
@@ -28,25 +30,32 @@ export function cookiesIn(understood: Understood): FoundCookies {
   const { stories, login } = understood;
   if (login === null) return { session: null, remember: null };
   const fresh = new Map<string, SetCookie>();
-  let hasRemembered = false;
+  const ofRemembered = new Map<string, SetCookie>();
   for (const { told } of stories) {
     for (const { act, part } of told) {
       if (part !== 'login' && part !== 'code') continue;
       const field = login.remember;
-      hasRemembered ||=
+      const isRemembered =
         field !== null && act.first.fields.some(([name, value]) => name === field && value !== '');
       for (const cookie of act.hops.flatMap(({ setCookies }) => setCookies)) {
-        if (cookie.value !== '' && (cookie.maxAge ?? 1) > 0) fresh.set(cookie.name, cookie);
+        if (cookie.value !== '' && (cookie.maxAge ?? 1) > 0) {
+          (isRemembered ? ofRemembered : fresh).set(cookie.name, cookie);
+        }
       }
     }
   }
   const refresh = understood.tokens?.refresh?.cookie?.name;
-  const all = [...fresh.values()].filter(({ name }) => !/csrf|xsrf/i.test(name) && name !== refresh);
-  const remember = all.length > 1 && hasRemembered ? (all.find(isOfRemembering) ?? null) : null;
+  const all = [...new Map([...ofRemembered, ...fresh]).values()].filter(
+    ({ name }) => !/csrf|xsrf/i.test(name) && name !== refresh,
+  );
+  const remember = all.length > 1 && ofRemembered.size > 0 ? (all.find(isOfRemembering) ?? null) : null;
   const sessions = all.filter((cookie) => cookie !== remember).sort((a, b) => likeness(b) - likeness(a));
   const [session] = sessions;
   return {
-    session: session === undefined ? null : sessionOf(session, understood),
+    session:
+      session === undefined
+        ? null
+        : sessionOf(session, ofRemembered.get(session.name) ?? session, understood),
     remember,
   };
 }
@@ -59,7 +68,7 @@ function likeness({ name, httpOnly }: SetCookie): number {
   return (/sess|sid|auth/i.test(name) ? 2 : 0) + (httpOnly ? 1 : 0);
 }
 
-function sessionOf(cookie: SetCookie, understood: Understood): FoundSession {
+function sessionOf(cookie: SetCookie, remembered: SetCookie, understood: Understood): FoundSession {
   const { name } = cookie;
   let renewsId: boolean | null = null;
   let isProlonged = false;
@@ -85,7 +94,8 @@ function sessionOf(cookie: SetCookie, understood: Understood): FoundSession {
       }
     }
   }
-  return { cookie, starts, renewsId, isProlonged, isCleared };
+  const rememberedFor = remembered.maxAge === cookie.maxAge ? null : remembered.maxAge;
+  return { cookie, starts, renewsId, isProlonged, rememberedFor, isCleared };
 }
 
 /** Whether the browser sent the same cookie on after a logout; false where it asked for nothing more. */

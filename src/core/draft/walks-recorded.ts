@@ -9,15 +9,26 @@ import { landsAt } from './ways-found.js';
 
 type Step = Record<string, Plain>;
 
+/** What each page loads, by its pattern. */
+type Loads = ReadonlyMap<string, readonly string[]>;
+
 /** Shorter pauses are how people read and type; a walk does not wait for them. */
 const SHORTEST_WAIT = 60;
 
-/** A walk for each recording: what was done, with what came out. */
-export function recordedWalks(understood: Understood, pages: readonly SeenPage[]): DraftedWalk[] {
+/**
+ * A walk for each recording: what was done, with what came out.
+ *
+ * @param remembers whether the policy has what remembers people
+ */
+export function recordedWalks(
+  understood: Understood,
+  pages: readonly SeenPage[],
+  remembers: boolean,
+): DraftedWalk[] {
   const loads = new Map(pages.map((page) => [page.pattern, page.loads]));
   const taken = new Set<string>();
   return understood.stories.flatMap((story) => {
-    const steps = stepsOf(story, understood, loads);
+    const steps = stepsOf(story, understood, { loads, remembers });
     const who = story.recording.person ?? 'a guest';
     const name = `As recorded: ${who}`;
     const count = [...taken].filter((each) => each === name || each.startsWith(`${name} (`)).length;
@@ -30,7 +41,7 @@ export function recordedWalks(understood: Understood, pages: readonly SeenPage[]
 function stepsOf(
   { told, recording, stays }: Story,
   understood: Understood,
-  loads: ReadonlyMap<string, readonly string[]>,
+  { loads, remembers }: { readonly loads: Loads; readonly remembers: boolean },
 ): Step[] {
   const steps: Step[] = [];
   const isInAlready = recording.person !== null && told[0]?.who === recording.person;
@@ -46,7 +57,9 @@ function stepsOf(
     if (stay !== undefined && !stay.isLoaded && !stay.isLed) {
       steps.push({ visit: understood.addresses.safe(stay.path), ...shown });
     }
-    const step = isPartOfAnother(told, at, understood, loads) ? null : stepOf(told, at, understood);
+    const step = isPartOfAnother(told, at, understood, loads)
+      ? null
+      : stepOf(told, at, understood, remembers);
     if (step !== null) {
       steps.push(stay?.isLoaded === true && !('lands' in step) ? { ...step, ...shown } : step);
     }
@@ -59,7 +72,7 @@ function isPartOfAnother(
   told: readonly Told[],
   at: number,
   { addresses, script }: Understood,
-  loads: ReadonlyMap<string, readonly string[]>,
+  loads: Loads,
 ): boolean {
   const one = told[at];
   if (one === undefined || one.part === 'refresh') return true;
@@ -90,7 +103,7 @@ function isPartOfAnother(
   return page !== null && ((loads.get(page) ?? []).includes(call) || script?.always.has(call) === true);
 }
 
-function stepOf(told: readonly Told[], at: number, understood: Understood): Step | null {
+function stepOf(told: readonly Told[], at: number, understood: Understood, remembers: boolean): Step | null {
   const one = told[at];
   if (one === undefined) return null;
   const { act, part, person } = one;
@@ -101,7 +114,9 @@ function stepOf(told: readonly Told[], at: number, understood: Understood): Step
       if (person === null) return null;
       const field = login?.remember ?? null;
       const remember =
-        field !== null && act.first.fields.some(([name, value]) => name === field && value !== '');
+        remembers &&
+        field !== null &&
+        act.first.fields.some(([name, value]) => name === field && value !== '');
       return { login: remember ? { as: person, remember: true } : person, ...cameOut(told, at, understood) };
     }
     case 'wrong login':
@@ -120,7 +135,7 @@ function stepOf(told: readonly Told[], at: number, understood: Understood): Step
             ...cameOut(told, at, understood),
           };
     case 'code':
-      return { code: 'right', ...cameOut(told, at, understood) };
+      return { code: one.after === null ? 'wrong' : 'right', ...cameOut(told, at, understood) };
     case 'logout':
       return { logout: null, ...cameOut(told, at, understood) };
     default: {

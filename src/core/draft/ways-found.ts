@@ -21,6 +21,8 @@ export interface FoundWays {
   /** What a refused login was answered with; null where none was recorded. */
   readonly wrong:
     string | { readonly shown: true; readonly status: number } | { readonly status: number } | null;
+  /** What a wrong code was answered with, as for a login. */
+  readonly wrongCode: FoundWays['wrong'];
   /** Where each person came out after a sign-up. */
   readonly signUpLands: ReadonlyMap<string, string>;
   /** Where each person came out after a logout. */
@@ -29,19 +31,22 @@ export interface FoundWays {
 
 /** Where logins and logouts lead. */
 export function waysIn(understood: Understood): FoundWays {
-  const { stories, login, logout } = understood;
+  const { stories, login, logout, code } = understood;
   const landings = new Map<string, string>();
   let returnsToRefused = false;
   let returnedTo: string | null = null;
   const logoutLands = new Map<string, string>();
   const signUpLands = new Map<string, string>();
-  let [returns, wrong]: [FoundReturn, FoundWays['wrong']] = [null, null];
+  let [returns, wrong, wrongCode]: [FoundReturn, FoundWays['wrong'], FoundWays['wrong']] = [null, null, null];
   for (const { told } of stories) {
     let asked: string | null = null;
-    for (const [at, { act, part, person, who, owes }] of told.entries()) {
+    for (const [at, { act, part, person, who, after, owes }] of told.entries()) {
       if (login === null) continue;
-      const isIn = (part === 'login' && !owes) || part === 'code';
-      if (part === 'wrong login') wrong ??= wrongOf(act, login, understood.addresses);
+      const isIn = (part === 'login' && !owes) || (part === 'code' && after !== null);
+      if (part === 'wrong login') wrong ??= wrongOf(act, login.page, understood.addresses);
+      if (part === 'code' && after === null && code !== null) {
+        wrongCode ??= wrongOf(act, code.page, understood.addresses);
+      }
       if (isIn && person !== null) {
         const lands = landsAt(told, at, login);
         if (asked !== null) returns ??= carried(told, at, login, asked);
@@ -70,7 +75,7 @@ export function waysIn(understood: Understood): FoundWays {
       }
     }
   }
-  return { landings, returns, returnedTo, returnsToRefused, wrong, signUpLands, logoutLands };
+  return { landings, returns, returnedTo, returnsToRefused, wrong, wrongCode, signUpLands, logoutLands };
 }
 
 /** Where somebody was shown a page after an act: by redirects, or as far as later requests of script tell. */
@@ -103,11 +108,7 @@ function queryOf(address: string | null): string {
   return (address === null ? null : parseUrl(address))?.search.replace(/^\?/, '') ?? '';
 }
 
-function wrongOf(
-  { first, last, hops, kind }: Act,
-  login: FoundLogin,
-  addresses: Addresses,
-): FoundWays['wrong'] {
+function wrongOf({ first, last, hops, kind }: Act, page: string, addresses: Addresses): FoundWays['wrong'] {
   if (kind === 'call') return { status: first.status };
   if (hops.length === 1 && first.location === null) return { shown: true, status: first.status };
   // What is wrong often stands in the query, and that it came is all that it tells.
@@ -117,5 +118,5 @@ function wrongOf(
   );
   const query = marks.map(([name, value]) => (value === '' ? name : `${name}=${value}`)).join('&');
   const address = `${last.path}${query === '' ? '' : `?${query}`}`;
-  return address === login.page ? null : address;
+  return address === page ? null : address;
 }

@@ -9,6 +9,7 @@ const ACCOUNTS = 'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { pass
 const BO = `${ACCOUNTS} } }`;
 const BO_WITH_CODE = `${ACCOUNTS}, second-factor: true } }`;
 const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m }';
+const WITH = (more: string) => ({ pages: `${PAGES}, ${more} }` });
 const WALK = '{ name: W, steps: [{ visit: /, status: 200 }] }';
 /** Expressions whose counts share no factor, so that only all combinations would tell. */
 const INTRICATE = [...[331, 337].map((step) => `^/(?:.{${step}})*.{1,${step - 1}}$`), '^/.+$'];
@@ -515,6 +516,16 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     },
   ],
   [
+    'data-laxer-than-page',
+    WITH(
+      '/vault: { for: chief, loads: [GET /api/it] }, /cellar: { for: chief, loads: [GET /api/it] }, /api/it: { for: clerk, kind: api }',
+    ),
+    'GET /api/it, which /vault and 1 more load, is open to the account ann, who may see none of them',
+    WITH(
+      '/vault: { for: chief, loads: [GET /api/it] }, /cellar: { for: clerk, loads: [GET /api/it] }, /api/it: { for: clerk, kind: api }',
+    ),
+  ],
+  [
     'data-without-second-factor',
     {
       pages: `${PAGES}, /code: { for: everyone }, /a: { for: { any: chief, second-factor: true }, loads: [GET /api/a] }, /api/a: { for: chief, kind: api } }`,
@@ -676,7 +687,6 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
 ];
 
 /** A page, by default guarded, with what is said of it. */
-const WITH = (more: string) => ({ pages: `${PAGES}, ${more} }` });
 const REMEMBER = (more: string) => `remember: { life: 30d${more} }`;
 const JOIN = (more: string, then = 'login') =>
   `sign-up: { page: /join, submit: POST /join, roles: [clerk], then: ${then}${more} }`;
@@ -1049,6 +1059,31 @@ export const QUIET: [code: string, why: string, parts: Parts][] = [
     'open-rule-crosses-closed',
     'the other says only who writes',
     TWO_RULES(OPEN_FILES, '{ path: /x/**, write: chief }'),
+  ],
+  [
+    'data-laxer-than-page',
+    'who may not see one page may see another that loads the same',
+    WITH(
+      '/hall-of-all: { for: signed-in, loads: [GET /api/me] }, /vault: { for: chief, loads: [GET /api/me] }, /api/me: { for: signed-in, kind: api }',
+    ),
+  ],
+  [
+    'data-laxer-than-page',
+    'two pages that load the same are each for some of those whom it is for',
+    WITH(
+      '/one: { for: { all: [clerk], any: clerk, none: chief }, loads: [GET /api/it] }, /two: { for: chief, loads: [GET /api/it] }, /api/it: { for: clerk, kind: api }',
+    ),
+  ],
+  [
+    'data-without-second-factor',
+    'a page that asks for no code loads the same',
+    {
+      ...WITH(
+        '/code: { for: everyone }, /b: { for: chief, loads: [GET /api/me] }, /a: { for: { any: chief, second-factor: true }, loads: [GET /api/me] }, /api/me: { for: chief, kind: api }',
+      ),
+      accounts: BO_WITH_CODE,
+      more: CODE,
+    },
   ],
   [
     'data-without-second-factor',

@@ -202,16 +202,6 @@ export const NEWER_CASES: typeof CASES = [
   [
     'data-laxer-than-page',
     with_(
-      '/vault: { for: chief, loads: [GET /api/it] }, /cellar: { for: chief, loads: [GET /api/it] }, /api/it: { for: clerk, kind: api }',
-    ),
-    'GET /api/it, which /vault and 1 more load, is open to the account ann, who may see none of them',
-    with_(
-      '/vault: { for: chief, loads: [GET /api/it] }, /cellar: { for: clerk, loads: [GET /api/it] }, /api/it: { for: clerk, kind: api }',
-    ),
-  ],
-  [
-    'data-laxer-than-page',
-    with_(
       '/tour: { for: { joined-within: 14d }, loads: [GET /api/tour] }, /api/tour: { for: signed-in, kind: api }',
     ),
     'GET /api/tour, which /tour loads, is open to the account ann, who may not see the page',
@@ -278,20 +268,6 @@ export const NEWER_QUIET: typeof QUIET = [
     with_(`/clubs/:club: { for: ${OWN}, loads: [GET /api/me] }, /api/me: { for: signed-in, kind: api }`),
   ],
   [
-    'data-laxer-than-page',
-    'who may not see one page may see another that loads the same',
-    with_(
-      '/hall-of-all: { for: signed-in, loads: [GET /api/me] }, /vault: { for: chief, loads: [GET /api/me] }, /api/me: { for: signed-in, kind: api }',
-    ),
-  ],
-  [
-    'data-laxer-than-page',
-    'two pages that load the same are each for some of those whom it is for',
-    with_(
-      '/one: { for: { all: [clerk], any: clerk, none: chief }, loads: [GET /api/it] }, /two: { for: chief, loads: [GET /api/it] }, /api/it: { for: clerk, kind: api }',
-    ),
-  ],
-  [
     'barrier-forgets-api',
     'a page that is let through loads the same',
     {
@@ -299,15 +275,6 @@ export const NEWER_QUIET: typeof QUIET = [
         '/terms: { for: signed-in, loads: [GET /api/me] }, /a: { for: clerk, loads: [GET /api/me] }, /api/me: { for: signed-in, kind: api }',
       ),
       more: BARRIER('/terms', 'lets: [/terms, /api/me], api: 403'),
-    },
-  ],
-  [
-    'data-without-second-factor',
-    'a page that asks for no code loads the same',
-    {
-      accounts: PEOPLE.replace('roles: [chief]', 'roles: [chief], second-factor: true'),
-      pages: `${PAGES}, /code: { for: everyone }, /b: { for: clerk, loads: [GET /api/me] }, /a: { for: { any: chief, second-factor: true }, loads: [GET /api/me] }, /api/me: { for: clerk, kind: api } }`,
-      more: 'second-factor: { page: /code, submit: POST /code, life: 5m }',
     },
   ],
   [

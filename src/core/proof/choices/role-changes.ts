@@ -158,7 +158,7 @@ function chainOf(stage: Stage, { route, method }: StatedRoute, viewer: Identity,
   // Data is held against the pages that load it: what both come to for the same person is one thing.
   const loaders = book
     .loadersOf(method, route)
-    .map(({ audience }) => String(admitted(apartFromPath(audience), viewer, route)));
+    .map(({ audience }) => admitted(apartFromPath(audience), viewer, route));
   const forward = own.startsWith('shown') ? (route.page?.forward ?? null) : null;
   const next =
     forward === null ? addressAfter(stage, route, own, viewer) : forwardedTo(policy, forward.entries, viewer);
