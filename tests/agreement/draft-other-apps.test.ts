@@ -124,9 +124,15 @@ test('an app of forms whose addresses end in slashes, and whose login is where t
       'login: { page: /accounts/login/, submit: POST /accounts/login/, wrong: { shown: true, status: 200 }, return: { param: next }, fields: { account: username } }',
       'logout: { submit: GET /accounts/logout/ }',
       'session: { starts: at-login, idle: 14d, cookie: { name: sessionid, secure: false, life: 14d } }',
+      // The token of guests goes by a cookie of its own.
+      'csrf: { token: per-session, field: csrfmiddlewaretoken, origin: checked }',
     ]),
   );
   expect(await differences('slashes', '')).toEqual([]);
+  // What is wrong with the app is all that the proof finds: a link logs people out.
+  const { out } = place.run(['prove']);
+  expect(out.match(/^ {2}✗ \S+/gm)).toEqual(['  ✗ own-request']);
+  expect(out).toContain('another site logs ada out by GET /accounts/logout/');
 }, 300_000);
 
 test('somebody who signs up, beside somebody who logs in', async () => {

@@ -15,6 +15,7 @@ export function cookieSections(
 ): (Section | null)[] {
   const csrf = understood.login === null ? null : csrfIn(understood);
   const cookie = understood.tokens?.refresh?.cookie ?? null;
+  const isApart = csrf?.isOfGuests === true && session?.starts === 'at-login';
   return [
     session === null
       ? describedSession(understood, schemes)
@@ -36,10 +37,18 @@ export function cookieSections(
           value: {
             token: csrf.isEachAnother ? 'per-request' : 'per-session',
             ...(csrf.field === '_csrf' ? {} : { field: csrf.field }),
+            ...(isApart ? { origin: 'checked' } : {}),
           },
-          guess: csrf.isEachAnother
-            ? 'whether the token of an older form is taken'
-            : 'what a form without the token is answered',
+          guess: [
+            csrf.isEachAnother
+              ? 'whether the token of an older form is taken'
+              : 'what a form without the token is answered',
+            ...(isApart
+              ? [
+                  'the token of guests, who have no session, is held against something else: origin stands for that',
+                ]
+              : []),
+          ].join('; '),
         },
     keysSection(schemes),
   ];

@@ -118,11 +118,16 @@ function leadsToForm({ location, path, body }: Exchange, { login, origin }: Unde
   return /<form\b/i.test(body ?? '');
 }
 
+/** The token of forms against those of other sites. */
+export interface FoundCsrf {
+  readonly field: string;
+  readonly isEachAnother: boolean;
+  /** Whether the forms of guests carry it too. */
+  readonly isOfGuests: boolean;
+}
+
 /** The token that forms carry, as it was recorded; null where none was. */
-export function csrfIn({
-  stories,
-  login,
-}: Understood): { readonly field: string; readonly isEachAnother: boolean } | null {
+export function csrfIn({ stories, login }: Understood): FoundCsrf | null {
   const NAME = /csrf|xsrf|authenticity|verification_?token|^_token$/i;
   const forms = stories.map(({ told }) =>
     told.flatMap(({ act, who }) =>
@@ -140,5 +145,10 @@ export function csrfIn({
     );
     return values.length > 1 && new Set(values).size === values.length;
   });
-  return { field, isEachAnother };
+  const isOfGuests = forms
+    .flat()
+    .some(
+      ({ fields, who }) => who === null && fields.some(([name, value]) => name === field && value !== ''),
+    );
+  return { field, isEachAnother, isOfGuests };
 }

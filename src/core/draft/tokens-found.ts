@@ -40,10 +40,11 @@ export function tokensIn(
       texts.find(([, value]) => bearers.has(value)) ?? texts.find(([name]) => ACCESS.test(lastOf(name)));
     if (access === undefined) continue;
     const refresh = texts.find(([name]) => REFRESH.test(lastOf(name)));
+    const cookie = refresh === undefined ? byCookie(acts, login, bearers) : null;
     return {
       accessLife: lifeOf(act.first.body, access[1], lives),
-      outlivesPage: outlivesPage(acts, login),
-      refresh: refresh === undefined ? byCookie(acts, login, bearers) : refreshIn(acts, refresh[0], login),
+      outlivesPage: cookie !== null || outlivesPage(acts, login),
+      refresh: refresh === undefined ? cookie : refreshIn(acts, refresh[0], login),
     };
   }
   // A recording without the bodies of its answers still shows what was sent.
@@ -88,24 +89,30 @@ function byCookie(
   const set = acts.flatMap(({ first }) =>
     first.method === login.method && first.path === login.path ? first.setCookies : [],
   );
+  // A recording that was saved without cookies has only the words of the address to go by.
+  const isShown = ({ path, cookies }: Act['first']) =>
+    set.length === 0 ? /refresh|renew/i.test(path) : set.some(({ name }) => cookies.has(name));
   const isExchange = ({ kind, first }: Act) =>
     kind === 'call' &&
     first.path !== login.path &&
     first.status < 300 &&
-    set.some(({ name }) => first.cookies.has(name)) &&
+    isShown(first) &&
     textsIn(first.body).some(([name, value]) => bearers.has(value) || /^access_?token$/i.test(lastOf(name)));
   const good = acts.find(isExchange);
   const cookie =
     set.find(({ name }) => good?.first.cookies.has(name) === true && REFRESH.test(name)) ??
     set.find(({ name }) => good?.first.cookies.has(name) === true);
-  if (good === undefined || cookie === undefined) return null;
+  if (good === undefined) return null;
   const { method, path, cookies, setCookies } = good.first;
   const bad = acts.find(({ first }) => first.method === method && first.path === path && first.status >= 400);
   return {
     submit: `${method} ${path}`,
-    rotates: setCookies.some(({ name, value }) => name === cookie.name && value !== cookies.get(name)),
+    rotates:
+      cookie === undefined
+        ? null
+        : setCookies.some(({ name, value }) => name === cookie.name && value !== cookies.get(name)),
     refused: bad?.first.status ?? null,
-    cookie,
+    cookie: cookie ?? null,
   };
 }
 

@@ -203,3 +203,48 @@ describe('a draft from recordings', () => {
     );
   });
 });
+
+test('a box that was ticked once, and a code that was wrong, are told from what is usual', () => {
+  const cookie = (life: string) => `sid=1; Path=/; HttpOnly; Secure; SameSite=Lax${life}`;
+  const form = (person: string, ...more: [string, string][]) => ({
+    sends: 'form' as const,
+    fields: [['user', person], ['pass', 'Secret-77'], ...more] as const,
+  });
+  const code = (text: string) => ({ sends: 'form' as const, fields: [['code', text]] as const });
+  const { text, lines, draft, otherwise } = drafted({
+    recordings: [
+      recording('ines', [
+        exchange(0, 'GET /in'),
+        exchange(1, 'POST /in 303 /berths', { ...form('ines'), sets: cookie('') }),
+        exchange(2, 'GET /berths', GUEST),
+      ]),
+      recording('tomas', [
+        exchange(0, 'GET /in'),
+        exchange(1, 'POST /in 303 /berths', {
+          ...form('tomas', ['keep', 'on']),
+          sets: cookie('; Max-Age=2592000'),
+        }),
+        exchange(2, 'GET /berths', GUEST),
+      ]),
+      recording('petra', [
+        exchange(0, 'GET /in'),
+        exchange(1, 'POST /in 303 /code', form('petra')),
+        exchange(2, 'GET /code'),
+        exchange(3, 'POST /code 303 /code?no', code('000000')),
+        exchange(4, 'GET /code?no'),
+        exchange(5, 'POST /code 303 /ledger', { ...code('123456'), sets: cookie('') }),
+        exchange(6, 'GET /ledger', GUEST),
+      ]),
+    ],
+  });
+  expect(otherwise).toEqual([]);
+  expect(lines).toContain('session: { cookie: { name: sid } }');
+  expect(text).toMatch(/# guess: .*that of whoever is remembered, which is kept for 30d, is left out/);
+  expect(draft.walks[1]?.steps[1]).toEqual({ login: 'tomas', lands: '/berths' });
+  expect(draft.walks[2]?.steps.slice(1)).toEqual([
+    { login: 'petra', lands: '/code' },
+    { code: 'wrong', lands: '/code' },
+    { code: 'right', lands: '/ledger' },
+  ]);
+  expect(text).toContain('role: for-ledger, to: /ledger');
+});

@@ -131,6 +131,23 @@ describe('a single page whose script holds a token, and gets a new one for a coo
   });
 });
 
+test('saved without cookies, the same is told but for the cookie itself', () => {
+  const bare = [INES, PETRA, GUEST].map((each) => ({
+    ...each,
+    isWithoutCookies: each.person !== null,
+    exchanges: each.exchanges.map((one) => ({ ...one, cookies: new Map(), setCookies: [], bearer: null })),
+  }));
+  const { lines, otherwise, draft } = drafted({ recordings: bare });
+  expect(otherwise).toEqual([]);
+  expect(draft.notes).toHaveLength(2);
+  const whole = drafted({ recordings: [INES, PETRA, GUEST] }).lines;
+  const isOfTokens = (line: string) => /^(?:tokens|accepted):|tokens-kept|# guess|^$/.test(line);
+  expect(lines.filter((line) => !isOfTokens(line))).toEqual(whole.filter((line) => !isOfTokens(line)));
+  expect(lines).toContain(
+    'tokens: { access: { life: 15m, kept: tab }, refresh: { life: 1d }, submit: POST /auth/renew, refused: 401 }',
+  );
+});
+
 test('a number that each load of the shell has for itself makes no page of its own', () => {
   const shell = (at: number, path: string, nonce: string) =>
     exchange(at, `GET ${path}`, { body: `<script nonce="${nonce}" src="/app.js"></script>` });
