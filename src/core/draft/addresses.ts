@@ -71,6 +71,12 @@ export class Addresses {
     return parts.join('/');
   }
 
+  /** Whose page of many an address is, as the policy calls them; null for nobody's. */
+  ownerIn(path: string): string | null {
+    const [, , ...later] = path.split('/');
+    return later.map((part) => this.personAt(part)).find((name) => name !== null) ?? null;
+  }
+
   /** Who is named by a segment, as the policy calls them; null for nobody. */
   private personAt(segment: string): string | null {
     const text = decoded(segment);

@@ -3,7 +3,7 @@ import { nameFault } from '../language/name-reader.js';
 import type { DescribedAccess, DescribedRequest, Evidence } from './evidence.js';
 import { parametersIn } from './addresses.js';
 import type { Line, Plain } from './drafted.js';
-import { audienceAt, FoundRoles, NO_GUEST, standAt } from './people-found.js';
+import { audienceAt, FoundRoles, isOfOwners, NO_GUEST, standAt } from './people-found.js';
 import { FoundRefusals } from './refusals-drafted.js';
 import { seenPages, type SeenPage } from './seen-pages.js';
 import type { Understood } from './story.js';
@@ -186,6 +186,17 @@ function accessFor(
     return { audience: 'everyone', guess: null };
   }
   const stand = page === null ? null : standAt(page.seen, access);
+  if (page !== null && stand !== null && pattern.includes('/:account') && stand.admitted.length > 0) {
+    const isOwn = isOfOwners(page.seen, access, (path) => understood.addresses.ownerIn(path));
+    const guess = stand.guest === null ? NO_GUEST : null;
+    if (isOwn === true) return { audience: { account: 'account' }, guess };
+    if (isOwn === null && stand.guest !== 'in') {
+      return {
+        audience: { account: 'account' },
+        guess: 'that it is for its owner only: nobody was recorded at another’s',
+      };
+    }
+  }
   const others = access === 'read' ? refusedByPages(pattern, seenAll) : [];
   const added = others.filter((who) => stand?.admitted.includes(who) === false);
   const own = stand === null ? null : { ...stand, refused: [...new Set([...stand.refused, ...added])] };

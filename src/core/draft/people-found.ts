@@ -66,6 +66,21 @@ export function standAt(seen: readonly Seen[], access: 'read' | 'write'): Stand 
   };
 }
 
+/**
+ * Whether pages of many people were given each to its owner and refused to others; null where nobody was seen at another's.
+ *
+ * @param ownerIn whose page an address is
+ */
+export function isOfOwners(
+  seen: readonly Seen[],
+  access: 'read' | 'write',
+  ownerIn: (path: string) => string | null,
+): boolean | null {
+  const own = seen.filter(({ who, method }) => who !== null && isSafe(method) === (access === 'read'));
+  const others = own.filter(({ who, path }) => ownerIn(path) !== who);
+  return others.length === 0 ? null : others.every(({ verdict }) => verdict.kind !== 'in');
+}
+
 /** Whom a page is for, as it was seen; `guess` says what was not. */
 export interface FoundAudience {
   readonly audience: 'everyone' | 'guests' | 'signed-in' | readonly [string];

@@ -58,7 +58,9 @@ export class FoundRefusals {
 
   private refusalsAt({ seen }: SeenPage): SeenRefusals {
     const { login, addresses } = this.understood;
-    const { guest, admitted, refused } = standAt(seen, 'read');
+    const { guest, admitted } = standAt(seen, 'read');
+    const wasLetIn = (who: string, path: string) =>
+      seen.some((each) => each.who === who && each.path === path && each.verdict.kind === 'in');
     // Whoever is signed in has no business at a page for guests, whatever their roles.
     const isForGuests = guest === 'in' && admitted.length === 0;
     const of = (isSignedIn: boolean) =>
@@ -67,7 +69,7 @@ export class FoundRefusals {
         // What script did not ask for does not tell where it went instead.
         if (verdict.kind === 'out' && verdict.status === null && verdict.to === null) return [];
         // Whoever is let in after another login was asked for more than a role.
-        if (who !== null && verdict.kind === 'login' && !refused.includes(who)) return [];
+        if (who !== null && verdict.kind === 'login' && wasLetIn(who, path)) return [];
         if (path === login?.page || path === login?.path) return [];
         if (verdict.status !== null) return [401, 403, 404].includes(verdict.status) ? [verdict.status] : [];
         return [verdict.kind === 'out' && verdict.to !== null ? addresses.safe(verdict.to) : 'login'];

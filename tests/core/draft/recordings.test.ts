@@ -56,10 +56,10 @@ describe('a draft from recordings', () => {
   });
 
   test.each([
-    ['admin', '/admin/ledger', '/admin/ledger', '/admin/ledger'],
-    ['jane', '/jane', '/ines', '/ines'],
-    ['jane', '/people/jane/boats', '/people/:account/boats', '/people/ines/boats'],
-  ])('whoever logs in as %s and opens %s has the page %s', (name, path, pattern, written) => {
+    ['admin', '/admin/ledger', '/admin/ledger', '/admin/ledger', 'signed-in'],
+    ['jane', '/jane', '/ines', '/ines', 'signed-in'],
+    ['jane', '/people/jane/boats', '/people/:account/boats', '/people/ines/boats', '{ account: account }'],
+  ])('whoever logs in as %s and opens %s has the page %s', (name, path, pattern, written, whom) => {
     const [form, sent, landed] = LOGIN(0, name, '/berths');
     const login = {
       ...sent,
@@ -76,7 +76,7 @@ describe('a draft from recordings', () => {
         ),
       ],
     });
-    expect(text).toContain(`  ${pattern}: { for: signed-in`);
+    expect(text).toContain(`  ${pattern}: { for: ${whom},`);
     expect(draft.walks[0]?.steps.at(-1)).toEqual({ visit: written, status: 200 });
     expect(otherwise).toEqual([]);
   });
@@ -247,4 +247,29 @@ test('a box that was ticked once, and a code that was wrong, are told from what 
     { code: 'right', lands: '/ledger' },
   ]);
   expect(text).toContain('role: for-ledger, to: /ledger');
+});
+
+test.each([
+  ['is refused', '403', '/cards/:account: { for: { account: account }, methods: [GET] }'],
+  ['is sent to the login', '302 /in', '/cards/:account: { for: { account: account }, methods: [GET] }'],
+  ['is let in', '200', '/cards/:account: { for: signed-in, methods: [GET] }'],
+])('a page that names its owner, where somebody else %s', (_how, answer, line) => {
+  const at = (second: number, path: string, more = '') =>
+    exchange(second, `GET ${path} ${more}`.trim(), GUEST);
+  const { text, otherwise, draft } = drafted({
+    recordings: [
+      recording(null, [exchange(0, 'GET /cards/ines@real.example 302 /in'), exchange(1, 'GET /in')]),
+      recording('ines', [...LOGIN(0, 'ines', '/berths'), at(4, '/cards/ines@real.example')]),
+      recording('tomas', [
+        ...LOGIN(0, 'tomas', '/berths'),
+        at(4, '/cards/tomas@real.example'),
+        at(5, '/cards/ines@real.example', answer),
+        ...(answer.endsWith('/in') ? [at(5, '/in')] : []),
+        at(6, '/berths'),
+      ]),
+    ],
+  });
+  expect(text).toContain(line);
+  expect(otherwise).toEqual([]);
+  expect(draft.walks[1]?.steps.at(-1)).toEqual({ visit: '/cards/ines', status: 200 });
 });
