@@ -80,7 +80,7 @@ export async function goRound(
     await round.browser.open(login);
     const isOut = await round.browser.signOut();
     if (!isOut) notes.push(`nothing was found by which ${looker.account} logs out`);
-    await round.comeBack(looker);
+    await round.comeBack(looker, guest.elsewhere);
     recordings.push({ person: looker.account, har: await round.browser.end() });
   }
   return { recordings, notes };
@@ -90,7 +90,10 @@ export async function goRound(
 class Round {
   private readonly opened = new Set<string>();
   private readonly alike = new Map<string, number>();
-  private last: string | null = null;
+  /** The pages that were shown where they were asked for, in order. */
+  private readonly shown: string[] = [];
+  /** The pages that led elsewhere. */
+  readonly elsewhere = new Set<string>();
 
   constructor(
     readonly browser: Rounder,
@@ -108,14 +111,21 @@ class Round {
       this.alike.set(shape, count);
       if (shape !== target && count > MOST_ALIKE) continue;
       const shown = await this.browser.open(target);
-      if (shown !== null) this.take(shown);
-      if (shown !== null && pathOf(shown.target) === target && target !== '/') this.last = target;
+      if (shown === null) continue;
+      this.take(shown);
+      if (pathOf(shown.target) === target) this.shown.push(target);
+      else this.elsewhere.add(target);
     }
   }
 
-  /** Asks again for what was shown last, and logs in on the way: whether that leads back is to be seen. */
-  async comeBack(looker: Looker): Promise<void> {
-    if (this.last !== null) await this.browser.signIn(this.last, looker);
+  /**
+   * Asks again for what was shown last and is not for guests, and logs in on the way: whether that leads back is to be seen.
+   *
+   * @param closed pages that lead guests elsewhere
+   */
+  async comeBack(looker: Looker, closed: ReadonlySet<string>): Promise<void> {
+    const last = this.shown.findLast((target) => closed.has(target));
+    if (last !== undefined) await this.browser.signIn(last, looker);
   }
 
   take({ links, target }: Shown): void {
