@@ -7,7 +7,7 @@ import { draftedPages, type DraftedPages } from './pages-drafted.js';
 import { cookieSections } from './session-drafted.js';
 import { madeUpPassword } from './sign-up-found.js';
 import { cookiesIn } from './session-found.js';
-import { understand, type Understood } from './story.js';
+import { understand, type Story, type Understood } from './story.js';
 import { recordedWalks } from './walks-recorded.js';
 import { waysIn } from './ways-found.js';
 
@@ -169,8 +169,21 @@ function proxySections({ recordings }: Evidence): Section[] {
   ];
 }
 
-function notesOn({ recordings }: Evidence, { login, logout, origin, stories }: Understood): string[] {
+/** Whether no call says which page it comes from, and nobody looked. */
+function isMute({ told }: Story): boolean {
+  const calls = told.filter(({ act }) => act.kind === 'call');
+  const isLookedAt = told.some(({ act }) => act.last.landed !== null);
+  return calls.length > 1 && !isLookedAt && calls.every(({ act }) => act.first.referer === null);
+}
+
+function notesOn({ recordings }: Evidence, { login, logout, origin, script, stories }: Understood): string[] {
   const notes: string[] = [];
+  const mute = script === null ? [] : stories.filter(isMute);
+  if (mute.length > 0) {
+    notes.push(
+      `the requests in ${mute.map(({ recording }) => recording.from).join(', ')} do not say which page they come from (Referrer-Policy), so that what script shows is not told; --at looks by itself`,
+    );
+  }
   for (const { recording, told } of stories) {
     const { person, from, exchanges, isWithoutCookies } = recording;
     if (told.length === 0) notes.push(`${from} has no request to ${origin ?? 'any app'}`);

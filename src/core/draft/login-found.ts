@@ -48,7 +48,7 @@ export function loginIn(recorded: readonly (readonly Act[])[]): FoundLogin | nul
       const shape = (IN.test(first.path) ? 3 : 0) - (OTHER.test(first.path) ? 6 : 0);
       const passwords = passwordsIn(first).length;
       const points = 1 + shape - (passwords > 1 ? 3 : 0) + (worth.get(key)?.points ?? 0);
-      const page = pageOf(acts, at);
+      const page = pageOf(acts, at, recorded);
       // A box that is not ticked is not sent: each recording may have fields that others lack.
       const fields = [...(worth.get(key)?.fields ?? []), ...first.fields.map(([name]) => name)];
       worth.set(key, { points, act, page: worth.get(key)?.page ?? page, fields });
@@ -78,15 +78,24 @@ export function pathOf(address: string | null): string | null {
   return address === null ? null : (parseUrl(address)?.pathname ?? null);
 }
 
-/** The page whose form or script sent something. */
-export function pageOf(acts: readonly Act[], at: number): string {
+/**
+ * The page whose form or script sent something: as the request says, as somebody looked, by its name, or the last that was loaded.
+ *
+ * @param all where a page may be looked for by its name; left out: nowhere
+ */
+export function pageOf(acts: readonly Act[], at: number, all: readonly (readonly Act[])[] = []): string {
   const first = acts[at]?.first;
-  return pathOf(first?.referer ?? null) ?? pageBefore(acts, at) ?? first?.path ?? '/';
-}
-
-function pageBefore(acts: readonly Act[], at: number): string | null {
-  const before = acts.slice(0, at).reverse();
-  return before.find(({ kind, last }) => kind === 'page' && last.status < 300)?.last.path ?? null;
+  const before = acts.slice(0, at).findLast(({ kind, last }) => kind === 'page' && last.status < 300)?.last;
+  const isCalledSo = ({ kind, last }: Act) =>
+    kind === 'page' && last.status < 300 && /(?:log|sign)-?in\/?$/i.test(last.path);
+  return (
+    pathOf(first?.referer ?? null) ??
+    pathOf(before?.landed ?? null) ??
+    all.flat().find(isCalledSo)?.last.path ??
+    before?.path ??
+    first?.path ??
+    '/'
+  );
 }
 
 /** What came of sending a form with a password. */

@@ -138,7 +138,8 @@ function loadsIn({ stories, addresses, login }: Understood): ReadonlyMap<string,
         continue;
       }
       const from = pathOf(act.first.referer);
-      const own = from === null ? null : addresses.patternOf(from);
+      // Where requests do not say what page they come from, it is the one that was loaded.
+      const own = from === null ? shown?.pattern : addresses.patternOf(from);
       if (shown === null || own !== shown.pattern || act.first.method !== 'GET') continue;
       const target = addresses.patternOf(act.first.path);
       if (target !== null && act.first.path !== login?.path) shown.reads.add(`GET ${target}`);

@@ -36,7 +36,14 @@ export function signUpIn(
     for (const [at, act] of acts.entries()) {
       const { method, path } = act.first;
       if (method === login.method && path === login.path) break;
-      if (method === 'GET' || !JOIN.test(path) || passwordsIn(act.first).length === 0) continue;
+      if (
+        method === 'GET' ||
+        act.first.bearer !== null ||
+        !JOIN.test(path) ||
+        passwordsIn(act.first).length === 0
+      ) {
+        continue;
+      }
       const page = pageOf(acts, at);
       if (loginOutcome(act, { page }) === 'wrong') continue;
       found ??= { method, path, page, isCall: act.kind === 'call', people };

@@ -113,12 +113,15 @@ function spansOf(told: readonly Told[], addresses: Addresses): Span[] {
   const spans: Span[] = [];
   const begin = (path: string, from: number, isLoaded: boolean) =>
     spans.push({ path, pattern: addresses.patternOf(path), from, to: from, isLoaded, reads: new Set() });
+  // Where requests do not say what page they come from, it is known only if somebody looked where script had gone.
+  let here: string | null = null;
   for (const [at, { act, part }] of told.entries()) {
+    const from = pathOf(act.first.referer) ?? here;
+    here = pathOf(act.last.landed) ?? (act.kind === 'page' ? null : here);
     if (act.kind === 'page') {
       begin(act.last.path, at, true);
       continue;
     }
-    const from = pathOf(act.first.referer);
     if (from === null) continue;
     if (spans.at(-1)?.path !== from) begin(from, at, false);
     const span = spans.at(-1);

@@ -4,6 +4,7 @@ import type { DraftedWalk, Plain } from './drafted.js';
 import type { SeenPage } from './seen-pages.js';
 import type { Story, Understood } from './story.js';
 import type { Told } from './told.js';
+import { pathOf } from './login-found.js';
 import { madeUpPassword } from './sign-up-found.js';
 import { landsAt } from './ways-found.js';
 
@@ -95,10 +96,9 @@ function isPartOfAnother(
       .slice(at + 2, at + 4)
       .some((later) => later.act.first.path === path && later.act.first.method === method);
   if (isRenewed) return true;
-  const page =
-    referer === null
-      ? null
-      : addresses.patternOf(referer.replace(/^[a-z]+:\/\/[^/]*/, '').split('?')[0] ?? '');
+  const loaded = told.slice(0, at).findLast((each) => each.act.kind === 'page')?.act.last.path ?? null;
+  const from = pathOf(referer) ?? loaded;
+  const page = from === null ? null : addresses.patternOf(from);
   const call = `${method} ${addresses.patternOf(path) ?? ''}`;
   return page !== null && ((loads.get(page) ?? []).includes(call) || script?.always.has(call) === true);
 }

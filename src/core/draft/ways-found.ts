@@ -93,7 +93,8 @@ export function landsAt(told: readonly Told[], at: number, login: FoundLogin): s
 function carried(told: readonly Told[], at: number, login: FoundLogin, asked: string): FoundReturn {
   const addresses = told
     .slice(0, at + 1)
-    .flatMap(({ act }) => [
+    .flatMap(({ act, led }) => [
+      ...(led?.path === login.page ? [led.query] : []),
       ...act.hops.flatMap(({ path, query }) => (path === login.page ? [query] : [])),
       ...act.hops.flatMap(({ referer }) => (pathOf(referer) === login.page ? [queryOf(referer)] : [])),
     ]);

@@ -148,6 +148,57 @@ test('saved without cookies, the same is told but for the cookie itself', () => 
   );
 });
 
+describe('an app that lets no request say which page it comes from', () => {
+  const mute = (landed: (one: Exchange) => string | null) =>
+    [INES, PETRA, GUEST].map((each) => ({
+      ...each,
+      exchanges: each.exchanges.map((one) => {
+        const to = landed(one);
+        return { ...one, referer: null, landed: to === null ? null : HOME + to };
+      }),
+    }));
+
+  test('tells little by its recording, and says so', () => {
+    const recordings = mute(() => null).map((each) => ({
+      ...each,
+      exchanges: each.exchanges.map((one) => ({ ...one, path: one.path.replace(/^\/in$/, '/sign-in') })),
+    }));
+    const { lines, draft, otherwise } = drafted({ recordings });
+    expect(otherwise).toEqual([]);
+    expect(lines.find((line) => line.startsWith('login:'))).toContain('page: /sign-in,');
+    expect(draft.notes).toEqual([
+      expect.stringMatching(
+        /^the requests in ines.har, petra.har, guest.har do not say which page they come from/,
+      ),
+    ]);
+    expect(lines.join()).not.toContain('loads:');
+  });
+
+  test('tells the same where somebody looked where script had gone', () => {
+    const OPEN: Record<string, string> = {
+      '0': '/in?from=/berths',
+      '20': '/berths',
+      '40': '/berths',
+      '50': '/berths',
+    };
+    const { lines, draft, otherwise } = drafted({
+      recordings: mute(({ at, path, isDocument }) =>
+        isDocument || path === '/auth/login'
+          ? path === '/berths' && at === 30
+            ? path
+            : (OPEN[String(at)] ?? path)
+          : null,
+      ).map((each) => (each.person === 'ines' ? each : { ...each, exchanges: [] })),
+    });
+    expect([otherwise, draft.notes.filter((note) => note.includes('Referrer'))]).toEqual([[], []]);
+    expect(lines).toContain(
+      '/berths: { for: signed-in, methods: [GET], loads: [GET /api/berths], guard: browser }',
+    );
+    expect(lines.find((line) => line.startsWith('login:'))).toContain('return: { param: from }');
+    expect(lines.join('\n')).toContain('- { otherwise: /berths }');
+  });
+});
+
 test('a number that each load of the shell has for itself makes no page of its own', () => {
   const shell = (at: number, path: string, nonce: string) =>
     exchange(at, `GET ${path}`, { body: `<script nonce="${nonce}" src="/app.js"></script>` });
