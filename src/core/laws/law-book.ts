@@ -48,7 +48,7 @@ export class LawBook {
       if (route?.page !== page) continue;
       for (const { method, path } of page.loads) {
         const key = `${method} ${pathOf(path)}`;
-        const loader = { page, audience: route.grounds.audience };
+        const loader = { page, audience: page.audiences.read?.audience ?? route.grounds.audience };
         this.loaders.set(key, [...(this.loaders.get(key) ?? []), loader]);
       }
     }
