@@ -1,6 +1,6 @@
 import type { Clock } from '../time/clock.js';
 import { parameterOf, targetOf, withParameter } from '../http/address.js';
-import { pathOf } from '../app/endpoints.js';
+import { normalisePath } from '../paths/normalise.js';
 import { firstEntry } from '../app/landing.js';
 import { NO_FIELDS, type FormName } from '../http/messages.js';
 import type { Client, Form } from './client.js';
@@ -17,7 +17,7 @@ export function showsForm(client: Client, page: ShownPage | null, form: FormName
   // Each site has its own forms.
   const isThere =
     (known?.elsewhere ?? null) === (client.issuers.has(page.address.origin) ? page.address.origin : null);
-  return isThere && page.status === 200 && pathOf(page.address.path) === at;
+  return isThere && page.status === 200 && normalisePath(page.address.path) === at;
 }
 
 /** The return address that the form of a page passes on; null for none. */

@@ -1,3 +1,4 @@
+import { pathOf } from '../app/endpoints.js';
 import type { Route } from '../app/router.js';
 import type { Endpoint, Page } from '../language/policy.js';
 import type { Facts } from './facts.js';
@@ -24,10 +25,11 @@ export function loadedData(facts: Facts): LoadedData[] {
     for (const load of page.loads) {
       const data = facts.route(load.path, load.method);
       if (data === null || data.page === null) continue;
-      const key = `${load.method} ${data.page.pattern.text}`;
+      // The same address, whatever its parameters are called. Others of one page may be other data.
+      const key = `${load.method} ${pathOf(load.path).replace(/\/:[^/]+/g, '/:')}`;
       const known = found.get(key);
       if (known === undefined) found.set(key, { data, by: [{ page, route, load }] });
-      else known.by.push({ page, route, load });
+      else if (known.by.every((each) => each.page !== page)) known.by.push({ page, route, load });
     }
   }
   return [...found.values()];

@@ -28,7 +28,7 @@ export class SessionEnds {
   }
 
   /** Whether a page sent its visitor to the login. */
-  isSentAway({ kind, hops, last }: Act): boolean {
+  private isSentAway({ kind, hops, last }: Act): boolean {
     return kind === 'page' && hops.length > 1 && last.path === this.login.page && last.status < 300;
   }
 

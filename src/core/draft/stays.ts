@@ -1,7 +1,7 @@
 import { parseUrl, queryParameters } from '../http/address.js';
 import { parametersIn, type Addresses } from './addresses.js';
 import { pathOf } from './login-found.js';
-import type { Led, Told } from './told.js';
+import type { Led, Part, Told } from './told.js';
 
 /** The time that somebody was at an address of a single page: from its load, or from script going there, to the next. */
 export interface Stay {
@@ -31,6 +31,9 @@ export interface Script {
 
 /** Script asks for what a page needs, or for the next page, that many seconds after what it waited for; people take longer. */
 const AT_ONCE = 1;
+
+/** What is sent from a page that shows its form. */
+const FORMS: readonly Part[] = ['login', 'wrong login', 'sign-up', 'code'];
 
 /** A stay before it is judged, with what was read in it. */
 interface Span {
@@ -182,15 +185,13 @@ function cameOf(
   const during = told.slice(from, to + 1).filter(({ act }) => act.kind === 'call');
   const isUsed = during.some(
     ({ part, act, who }) =>
-      part === 'login' ||
-      part === 'wrong login' ||
+      FORMS.includes(part) ||
       (part === 'other' && act.first.method !== 'GET' && act.first.status < 400 && who !== null),
   );
   if (isUsed) return 'shown';
-  const [loaded] = told.slice(from, from + 1);
   if (isLoaded && ways[from] !== null && ways[from]?.path !== path) return 'led';
-  const isKnown = loaded !== undefined && loaded.act.last.landed !== null;
-  if (wanted.length > 0 && isLoaded && !isKnown) return 'without calls';
+  const isLookedAt = told[from]?.act.last.landed !== null;
+  if (wanted.length > 0 && isLoaded && !isLookedAt) return 'without calls';
   const isRead = during.some(({ who }) => who !== null) && [...reads].some((read) => !always.has(read));
   return isRead ? 'shown' : null;
 }

@@ -40,7 +40,7 @@ export function waysIn(understood: Understood): FoundWays {
   let [returns, wrong, wrongCode]: [FoundReturn, FoundWays['wrong'], FoundWays['wrong']] = [null, null, null];
   for (const { told } of stories) {
     let asked: string | null = null;
-    for (const [at, { act, part, person, who, after, owes }] of told.entries()) {
+    for (const [at, { act, part, person, who, after, owes, led }] of told.entries()) {
       if (login === null) continue;
       const isIn = (part === 'login' && !owes) || (part === 'code' && after !== null);
       if (part === 'wrong login') wrong ??= wrongOf(act, login.page, understood.addresses);
@@ -66,11 +66,11 @@ export function waysIn(understood: Understood): FoundWays {
         if (person !== null && lands !== null) logoutLands.set(person, lands);
       } else if (act.kind === 'page' && who !== null && act.first.path === login.page) {
         // Whoever is signed in and comes back to the login is sent to their landing.
-        const sent = act.hops.length > 1 ? act.last.path : ((told[at]?.led ?? null)?.path ?? null);
+        const sent = act.hops.length > 1 ? act.last.path : (led?.path ?? null);
         if (sent !== null && sent !== login.page && !landings.has(who)) landings.set(who, sent);
       } else if (act.kind === 'page' && who === null) {
         const isSentToLogin = act.last.path === login.page && act.hops.length > 1;
-        if (isSentToLogin || (told[at]?.led ?? null)?.path === login.page) asked = act.first.path;
+        if (isSentToLogin || led?.path === login.page) asked = act.first.path;
         else if (act.last.path !== login.page) asked = null;
       }
     }

@@ -62,10 +62,10 @@ export class BrowserRounder implements Rounder {
   }
 
   async signOut(): Promise<boolean> {
-    let pressed = await this.toLogOut();
+    let pressed = await this.toLogOut(await this.page.content());
     if (pressed === null && this.withLogout !== null) {
       await this.open(this.withLogout);
-      pressed = await this.toLogOut();
+      pressed = await this.toLogOut(await this.page.content());
     }
     if (pressed === null) return false;
     const at = Date.now();
@@ -79,8 +79,8 @@ export class BrowserRounder implements Rounder {
   }
 
   /** What logs out on the page in front: a form, a link, or a button that script listens to; null for nothing. */
-  private async toLogOut(): Promise<ElementHandle | null> {
-    const found = logoutOn(await this.page.content());
+  private async toLogOut(html: string): Promise<ElementHandle | null> {
+    const found = logoutOn(html);
     if (found === null) {
       const wanted = JSON.stringify({ selector: null, action: '' });
       return (await this.page.evaluateHandle(`(${FIND_LOGOUT})(${wanted})`)).asElement();
@@ -106,8 +106,9 @@ export class BrowserRounder implements Rounder {
     );
     const links = hrefs.flatMap((href) => this.targetOf(href) ?? []);
     const target = this.targetOf(this.page.url()) ?? '/';
-    if ((await this.toLogOut()) !== null) this.withLogout = target;
-    return { target, html: await this.page.content(), links };
+    const html = await this.page.content();
+    if ((await this.toLogOut(html)) !== null) this.withLogout = target;
+    return { target, html, links };
   }
 
   private targetOf(href: string): string | null {

@@ -526,6 +526,16 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     ),
   ],
   [
+    'data-laxer-than-page',
+    WITH(
+      '/vault: { for: chief, loads: [GET /api/of/vault, GET /api/of/vault] }, /open: { for: signed-in, loads: [GET /api/of/open] }, /api/of/:what: { for: signed-in, kind: api }',
+    ),
+    'GET /api/of/vault, which /vault loads, is open to the account ann, who may not see the page',
+    WITH(
+      '/vault: { for: chief, loads: [GET /api/of/vault] }, /open: { for: signed-in, loads: [GET /api/of/vault] }, /api/of/:what: { for: signed-in, kind: api }',
+    ),
+  ],
+  [
     'data-without-second-factor',
     {
       pages: `${PAGES}, /code: { for: everyone }, /a: { for: { any: chief, second-factor: true }, loads: [GET /api/a] }, /api/a: { for: chief, kind: api } }`,

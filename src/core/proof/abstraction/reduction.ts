@@ -8,6 +8,7 @@ import {
   type TokenFamily,
 } from '../../app/app.js';
 import { pathOf } from '../../app/endpoints.js';
+import { normalisePath } from '../../paths/normalise.js';
 import type { Cookie } from '../../browser/cookie-jar.js';
 import { passedOn } from '../../browser/forms.js';
 import { BEGINNING } from '../../time/clock.js';
@@ -123,7 +124,7 @@ export class Reduction {
   }
 
   private hasForm({ again, status, address }: ShownPage): boolean {
-    return again !== null || (status === 200 && this.formPages.has(pathOf(address.path)));
+    return again !== null || (status === 200 && this.formPages.has(normalisePath(address.path) ?? ''));
   }
 
   /** A refresh token of a login that has ended is refused whatever became of it before. */
