@@ -7,7 +7,10 @@ import { goalMissed } from '../../src/core/proof/search/goals';
 import { comesIn, linksOf, movesFor, type Link } from '../../src/core/proof/exposure/link-exposure';
 import { KeyWriter } from '../../src/core/proof/situations/key';
 import { takeMove, type Move } from '../../src/core/proof/situations/moves';
-import type { ShownPage, Tab } from '../../src/core/browser/state';
+import { loginOf } from '../../src/core/credentials/handed-out';
+import type { View } from '../../src/core/laws/law';
+import { loginsLoggedOut } from '../../src/core/laws/remembering';
+import type { BrowserState, ShownPage, Tab } from '../../src/core/browser/state';
 import { isChange } from '../../src/core/laws/password-changes';
 import type { Scene } from '../../src/core/proof/search/scene';
 import { firstSituation, type Situation } from '../../src/core/proof/situations/situation';
@@ -133,16 +136,27 @@ export class BruteForce {
         const copy: Move = { browser: PERSON, action: { verb: 'copy', what, to: THIEF } };
         const [taken] = takeMove(stage, situation, copy, false);
         if (taken === undefined) continue;
-        for (const [event, action] of events) {
-          const done =
-            action === null ? taken : takeMove(stage, taken.after, { browser: PERSON, action }, false)[0];
-          // Who may not change their password has not.
-          if (action?.verb === 'change-password' && done?.played.exchanges.some(isChange) !== true) continue;
-          const after = done?.after;
-          const thief = after?.browsers.get(THIEF);
-          if (after === undefined || thief === undefined) continue;
-          const alone = { ...after, browsers: new Map([[THIEF, thief]]) };
-          this.openedBy(alone, ofThief, opens(event === 'role-removed'), `${what} ${event}`, note);
+        for (const acted of this.actedOn(taken.after, ofThief, what)) {
+          for (const [event, action] of events) {
+            if (action === null && acted !== taken.after) continue;
+            const name = `${what} ${event}`;
+            const thief = acted.browsers.get(THIEF);
+            const theirs = loginsOf(acted, thief);
+            const isOfTheirs = (view: View) => [...loginsLoggedOut(view)].some((each) => theirs.has(each));
+            const [done] =
+              action === null
+                ? [taken]
+                : takeMove(stage, acted, { browser: PERSON, action }, false, isOfTheirs);
+            // Who may not change their password has not, and a logout of another login is none of this.
+            if (action?.verb === 'change-password' && done?.played.exchanges.some(isChange) !== true)
+              continue;
+            if (done === undefined || (action?.verb === 'logout' && !done.isSeen)) continue;
+            const { after } = done;
+            const left = after.browsers.get(THIEF);
+            if (left === undefined) continue;
+            const alone = { ...after, browsers: new Map([[THIEF, left]]) };
+            this.openedBy(alone, ofThief, opens(event === 'role-removed'), name, note);
+          }
         }
       }
       this.leftAlone(situation, ofPerson, (ticks) => {
@@ -156,6 +170,27 @@ export class BruteForce {
     }
     return opened;
   }
+
+  /** All that whoever has a copy makes of it before anything happens, at every tick. */
+  private actedOn(start: Situation, moves: readonly Move[], what: string): Situation[] {
+    const reached: Situation[] = [start];
+    if (what === 'session' || what === 'access') return reached;
+    const open = [this.moment(start)];
+    for (const at of open) {
+      if (this.acted.has(`${what} ${at.key}`)) continue;
+      this.acted.add(`${what} ${at.key}`);
+      reached.push(at.situation);
+      open.push(this.later(at));
+      for (const move of moves) {
+        for (const { after } of takeMove(this.scene.stage, at.situation, move, false)) {
+          open.push(this.moment({ ...after, memory: at.situation.memory }));
+        }
+      }
+    }
+    return reached;
+  }
+
+  private readonly acted = new Set<string>();
 
   /** Every tick and every move of a holder; the ticks since the event are capped, which stands for no limit. */
   private openedBy(
@@ -278,4 +313,12 @@ function tokenOf(page: ShownPage | null): ShownPage | null {
   if (page === null || page.token === null) return null;
   const address = { ...page.address, path: '/-/', query: '' };
   return { ...page, address, method: 'GET', menu: [], reader: null, kept: false, frozen: false, again: null };
+}
+
+/** The logins that what a browser has goes back to. */
+function loginsOf({ state }: Situation, browser: BrowserState | undefined): ReadonlySet<number> {
+  if (browser === undefined) return new Set();
+  const { access = '', refresh = null } = browser.tab.tokens ?? {};
+  const held = [...browser.cookies.map(({ value }) => value), access, refresh ?? ''];
+  return new Set(held.map((each) => loginOf(state, each)).filter((login) => login >= 0));
 }

@@ -50,9 +50,17 @@ export function createApp(policy: Policy): App {
   return { policy, router, menu, formPages };
 }
 
+/** What goes back to no login. */
+export const NO_LOGIN = -1;
+
 /** All that an app remembers between two requests. Records are numbered and never removed, so that reports can tell what became of them. */
 export interface AppState {
   readonly accounts: ReadonlyMap<string, Account>;
+  /**
+   * How many logins there were, each with a number: what one way in handed out in one browser (session, tokens, a series of remember
+   * tokens), and all that was got for it since.
+   */
+  readonly logins: number;
   readonly sessions: readonly SessionRecord[];
   readonly families: readonly TokenFamily[];
   readonly accessTokens: readonly AccessToken[];
@@ -81,6 +89,8 @@ export interface AppState {
 export interface SessionRecord {
   /** Whose it is; null for a guest's. */
   readonly account: string | null;
+  /** The login that it goes back to; NO_LOGIN for a guest's, and while the login waits for its code. */
+  readonly login: number;
   /** The login from which the absolute limit counts. */
   readonly startedAt: Instant;
   /** The activity from which the idle limit counts. */
@@ -94,8 +104,8 @@ export interface SessionRecord {
   readonly asRole: string | null;
   /** Whether a one-time code was given. */
   readonly secondFactor: boolean;
-  /** Whether it began with a login, and not by being known again. */
-  readonly fresh: boolean;
+  /** Whether it began by being known again, and not with a login. */
+  readonly resumed: boolean;
   /** Whether the login is complete only with the code that it asked for. */
   readonly half: boolean;
   readonly code: CodeSent | null;
@@ -136,6 +146,8 @@ export interface CodeSent {
 /** The tokens that go back to one login. */
 export interface TokenFamily {
   readonly account: string;
+  /** The login that handed them out. */
+  readonly login: number;
   readonly startedAt: Instant;
   readonly ended: Reason | null;
   readonly asRole: string | null;
@@ -147,6 +159,8 @@ export interface AccessToken {
   readonly family: number;
   readonly roles: ReadonlySet<string>;
   readonly issuedAt: Instant;
+  /** Whether it was got for a refresh token, and not with the login. */
+  readonly renewed: boolean;
 }
 
 export interface RefreshToken {
@@ -198,8 +212,8 @@ export interface AskedProvider {
 /** A token by which a visitor is known again. */
 export interface Remembered {
   readonly account: string;
-  /** The tokens that go back to one login have one number. */
-  readonly series: number;
+  /** The login that it goes back to: the tokens of one are a series. */
+  readonly login: number;
   readonly issuedAt: Instant;
   /** Whether it was changed for another. */
   readonly used: boolean;
@@ -210,6 +224,7 @@ export interface Remembered {
 export function initialState(policy: Policy, at: Seconds = 0): AppState {
   return {
     accounts: policy.accounts,
+    logins: 0,
     sessions: [],
     families: [],
     accessTokens: [],
@@ -261,6 +276,7 @@ function joinedBefore({ accounts }: Policy, start: Seconds): ReadonlyMap<string,
 export function changed(state: AppState, change: Partial<AppState>): AppState {
   return {
     accounts: change.accounts ?? state.accounts,
+    logins: change.logins ?? state.logins,
     sessions: change.sessions ?? state.sessions,
     families: change.families ?? state.families,
     accessTokens: change.accessTokens ?? state.accessTokens,
@@ -282,6 +298,7 @@ export function changed(state: AppState, change: Partial<AppState>): AppState {
 export function changedRecord(record: SessionRecord, change: Partial<SessionRecord>): SessionRecord {
   return {
     account: record.account,
+    login: record.login,
     startedAt: record.startedAt,
     activeAt: change.activeAt ?? record.activeAt,
     ended: change.ended ?? record.ended,
@@ -289,7 +306,7 @@ export function changedRecord(record: SessionRecord, change: Partial<SessionReco
     roles: record.roles,
     asRole: record.asRole,
     secondFactor: record.secondFactor,
-    fresh: record.fresh,
+    resumed: record.resumed,
     half: record.half,
     code: change.code === undefined ? record.code : change.code,
     asked: change.asked === undefined ? record.asked : change.asked,

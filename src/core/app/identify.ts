@@ -94,7 +94,8 @@ export function identityOf(app: App, state: AppState, session: number, clock: Cl
   if (record.half) return { ...guestBecause('code-needed'), session };
   const held = app.policy.session.roles === 'at-login' ? record.roles : account.roles;
   const roles = pickedRoles(app, record.asRole, held);
-  const since = record.fresh ? record.startedAt : null;
+  const isFresh = !record.resumed || app.policy.remember?.countsAs.fresh === true;
+  const since = isFresh ? record.startedAt : null;
   return visitorWith(app, state, account, { ...record, roles, session, since }, clock);
 }
 

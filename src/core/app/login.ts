@@ -5,8 +5,9 @@ import type { Account, Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
+import { isTaken } from './at-once.js';
 import { countFailure, forgetFailures, isPaused } from './attempts.js';
-import { GUEST, sessionFault } from './identify.js';
+import { GUEST } from './identify.js';
 import { takes } from './logins.js';
 import { asRefusal, showAgain } from './page.js';
 import type { Reason } from './reasons.js';
@@ -43,10 +44,7 @@ export function login(
   if (account.state !== 'active') {
     return refuseAttempt(state, [...account.at, 'state'], account.state);
   }
-  if (
-    app.policy.session['at-once'] === 'first-wins' &&
-    hasSession(app, state, name, shownSession(app, request), clock)
-  ) {
+  if (isTaken(app, state, name, shownSession(app, request), clock)) {
     return refuseAttempt(state, ['session', 'at-once'], 'locked-out');
   }
   const asRole = pickRole(rules, account, request.form.get('role') ?? null);
@@ -65,17 +63,6 @@ export function login(
   return owesCode
     ? askForCode(app, forgotten, request, entrant, clock)
     : letIn(app, forgotten, request, entrant, clock);
-}
-
-/** Whether an account has a session that counts, beside the one that this login takes the place of. */
-function hasSession(app: App, state: AppState, account: string, own: number, clock: Clock): boolean {
-  return state.sessions.some(
-    (record, index) =>
-      record.account === account &&
-      index !== own &&
-      !record.half &&
-      sessionFault(app, state, record, clock) === null,
-  );
 }
 
 /** The role that somebody logs in as: the one picked, or the first of several; undefined for one they were not given. */

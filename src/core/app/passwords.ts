@@ -3,18 +3,19 @@ import { respond, type HttpRequest, type HttpResponse } from '../http/messages.j
 import type { Account } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
-import { changed, indexOf, type App, type AppState } from './app.js';
+import { changed, indexOf, NO_LOGIN, type App, type AppState } from './app.js';
 import { bearerIndex, type Identity } from './identify.js';
 import { askForLink } from './ask-for-link.js';
 import { withUsed } from './links.js';
+import { endHandedOut, type Owned } from './login-ends.js';
 import { openLinkOf } from './open-link.js';
 import { signIn } from './sign-in.js';
 import { shownIn, clearedIn } from './own-cookies.js';
 import { showLinkPage } from './page.js';
 import type { Reason } from './reasons.js';
-import { forgetAllBut } from './remember.js';
+import { remember } from './remember.js';
 import type { Route } from './router.js';
-import { endSession, renewId } from './sessions.js';
+import { renewId } from './sessions.js';
 import { clearedTokenCookies, tokenInCookie } from './token-cookies.js';
 import { endFamily, startFamily } from './tokens.js';
 import { goOn } from './way-in.js';
@@ -23,10 +24,11 @@ import { goOn } from './way-in.js';
 interface Own {
   readonly session: number;
   readonly family: number;
-  readonly series: number;
+  /** The login of the remember token that was shown. */
+  readonly remembered: number;
 }
 
-const NOBODY: Own = { session: -1, family: -1, series: -1 };
+const NOBODY: Own = { session: -1, family: -1, remembered: NO_LOGIN };
 
 /** The endpoint for whoever changes their own password, for a visitor who is in its audience. */
 export function changePassword(
@@ -61,7 +63,10 @@ export function changePassword(
   return renewed(app, after, request, { account, own, lands, at: change.at }, clock);
 }
 
-/** The endpoint's answer with another session, and other tokens, in the place of those of whoever changed the password. */
+/**
+ * The endpoint's answer with another session, other tokens and another remember token in the place of those of whoever changed the
+ * password: another login, so that a copy of what they had is worth nothing.
+ */
 function renewed(
   app: App,
   state: AppState,
@@ -76,22 +81,31 @@ function renewed(
 ): Answer {
   const { tokens } = app.policy;
   const family = state.families[own.family];
-  let after = state;
+  const login = state.logins;
+  let after = changed(state, { logins: login + 1 });
   let next = own.family;
   const setCookie: string[] = [];
   let body: HttpResponse['body'] | null = null;
   if (tokens !== null && family !== undefined) {
     after = endFamily(after, own.family, 'password-changed', true);
     next = after.families.length;
-    const issued = startFamily(app, after, tokens, family, lands, clock);
+    const issued = startFamily(app, after, tokens, { ...family, login }, lands, clock);
     after = issued.state;
     body = issued.body;
     setCookie.push(...issued.setCookie);
   }
   if (own.session >= 0) {
-    const fresh = renewId(app, after, own.session, { family: next < 0 ? null : next }, 'password-changed');
+    const change = { login, family: next < 0 ? null : next };
+    const fresh = renewId(app, after, own.session, change, 'password-changed');
     after = fresh.state;
     setCookie.push(...fresh.setCookie);
+  }
+  if (state.remembered.some((each) => each.login === own.remembered && !each.ended)) {
+    const isOwn = (each: Owned) => each.login === own.remembered;
+    after = endHandedOut(app, after, new Set(['remember']), 'password-changed', isOwn);
+    const again = remember(app, after, account.name, login, clock);
+    after = again.state;
+    setCookie.push(...again.setCookie);
   }
   const response =
     body !== null && request.accept === 'application/json'
@@ -105,9 +119,9 @@ function ownOf({ policy }: App, state: AppState, request: HttpRequest, { session
   const token = tokenInCookie(policy.tokens, request, 'access');
   const index = request.authorization === '' ? indexOf('access', token) : bearerIndex(request.authorization);
   const family = state.accessTokens[index]?.family ?? state.sessions[session]?.family ?? -1;
-  const remembered = policy.remember === null ? null : shownIn(request.cookie, policy.remember.cookie);
-  const series = state.remembered[indexOf('remember', remembered ?? '')]?.series ?? -1;
-  return { session, family, series };
+  const shown = policy.remember === null ? null : shownIn(request.cookie, policy.remember.cookie);
+  const { login = NO_LOGIN } = state.remembered[indexOf('remember', shown ?? '')] ?? {};
+  return { session, family, remembered: login };
 }
 
 /** The cookies of somebody who has to log in again. */
@@ -131,22 +145,13 @@ function endHeld(app: Pick<App, 'policy'>, before: AppState, name: string, spare
   const { password } = app.policy;
   if (password === null) return before;
   const { ends } = password;
-  let after = before;
-  if (ends.has('session')) {
-    before.sessions.forEach(({ account }, index) => {
-      if (account === name && index !== spared.session) {
-        after = endSession(app, after, index, 'password-changed');
-      }
-    });
-  }
-  if (ends.has('refresh') || ends.has('access')) {
-    before.families.forEach(({ account }, index) => {
-      if (account === name && index !== spared.family) {
-        after = endFamily(after, index, 'password-changed', ends.has('access'));
-      }
-    });
-  }
-  if (ends.has('remember')) after = forgetAllBut(after, name, spared.series);
+  const own: readonly (Owned | undefined)[] = [
+    before.sessions[spared.session],
+    before.families[spared.family],
+    ...before.remembered.filter(({ login }) => login === spared.remembered),
+  ];
+  const isMeant = (each: Owned) => each.account === name && !own.includes(each);
+  let after = endHandedOut(app, before, ends, 'password-changed', isMeant, ends.has('access'));
   if (ends.has('links')) {
     const links = after.links.map((link) =>
       link.account !== name || link.kind === 'confirm' || link.used ? link : { ...link, used: true },

@@ -1,6 +1,7 @@
 import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
-import { changed, handle, indexOf, type App, type AppState, type Remembered } from './app.js';
+import { endOthers, isTaken } from './at-once.js';
+import { changed, handle, indexOf, NO_LOGIN, type App, type AppState, type Remembered } from './app.js';
 import { shownIn, handedOutIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
 import { endSession, startSession } from './sessions.js';
@@ -12,15 +13,15 @@ export interface Resumed {
   readonly setCookie: readonly string[];
 }
 
-/** Remembers an account in this browser from now on, in a series of its own. */
+/** Remembers an account in this browser from now on, as part of a login. */
 export function remember(
   app: App,
   state: AppState,
   account: string,
+  login: number,
   clock: Clock,
 ): { readonly state: AppState; readonly setCookie: readonly string[] } {
-  const series = state.remembered.length;
-  return issue(app, state, { account, series, issuedAt: clock.now, used: false, ended: false });
+  return issue(app, state, { account, login, issuedAt: clock.now, used: false, ended: false });
 }
 
 function issue(app: App, state: AppState, record: Remembered) {
@@ -50,7 +51,7 @@ export function resume(
   const record = state.remembered[index];
   if (rules === null || record === undefined || record.ended) return nobody();
   if (clock.elapsed(record.issuedAt, rules.life)) return nobody();
-  if (record.used) return nobody(rules.reuse === 'refuse' ? state : endSeries(state, record.series));
+  if (record.used) return nobody(rules.reuse === 'refuse' ? state : endSeries(state, record.login));
   const account = state.accounts.get(record.account);
   if (account?.state !== 'active') return nobody();
   const { countsAs } = rules;
@@ -60,58 +61,48 @@ export function resume(
   if (half && isOpen) return nobody();
   const start = {
     account: account.name,
-    family: null,
+    login: half ? NO_LOGIN : record.login,
+    family: half ? null : familyOf(state, record.login),
     roles: account.roles,
     asRole: null,
     secondFactor: hasCode,
-    fresh: countsAs.fresh,
+    resumed: true,
     half,
     code: half ? { sentAt: clock.now, wrong: 0, remember: false, by: 0 } : null,
   };
   const renews = app.policy.login?.renewSessionId !== false;
+  if (isTaken(app, state, account.name, guest, clock)) return nobody();
   const left = renews ? endSession(app, state, guest, 'signed-out') : state;
-  const started = startSession(app, left, start, renews ? -1 : guest, clock);
+  const alone = half ? left : endOthers(app, left, account.name, record.login);
+  const started = startSession(app, alone, start, renews ? -1 : guest, clock);
   const { session } = started;
   if (!rules.rotates) return started;
-  const { account: name, series } = record;
+  const { account: name, login } = record;
   const used = started.state.remembered.with(index, withFlags(record, true, false));
-  const next = { account: name, series, issuedAt: clock.now, used: false, ended: false };
+  const next = { account: name, login, issuedAt: clock.now, used: false, ended: false };
   const issued = issue(app, changed(started.state, { remembered: used }), next);
   return { state: issued.state, session, setCookie: [...started.setCookie, ...issued.setCookie] };
 }
 
-function endSeries(state: AppState, series: number): AppState {
-  const remembered = state.remembered.map((each) => (each.series === series ? ended(each) : each));
+/** The tokens of a login that still count; null for none. */
+function familyOf({ families }: AppState, login: number): number | null {
+  const family = families.findLastIndex((each) => each.login === login && each.ended === null);
+  return family < 0 ? null : family;
+}
+
+function endSeries(state: AppState, login: number): AppState {
+  const remembered = state.remembered.map((each) => (each.login === login ? withEnded(each) : each));
   return changed(state, { remembered });
 }
 
-function ended(record: Remembered): Remembered {
+/** A record by which nobody is known again. */
+export function withEnded(record: Remembered): Remembered {
   return record.ended ? record : withFlags(record, record.used, true);
 }
 
 /** A record with some of it changed, written out, since sessions are resumed so often. */
-function withFlags({ account, series, issuedAt }: Remembered, used: boolean, hasEnded: boolean): Remembered {
-  return { account, series, issuedAt, used, ended: hasEnded };
-}
-
-/** Stops remembering the visitor of a request, or an account in every browser. */
-export function forget(app: App, state: AppState, request: HttpRequest, everywhere: string | null): AppState {
-  const rules = app.policy.remember;
-  if (rules === null) return state;
-  if (everywhere !== null) {
-    const remembered = state.remembered.map((each) => (each.account === everywhere ? ended(each) : each));
-    return changed(state, { remembered });
-  }
-  const record = state.remembered[indexOf('remember', shownIn(request.cookie, rules.cookie) ?? '')];
-  return record === undefined ? state : endSeries(state, record.series);
-}
-
-/** Stops remembering an account but in one series. */
-export function forgetAllBut(state: AppState, account: string, series: number): AppState {
-  const remembered = state.remembered.map((each) =>
-    each.account === account && each.series !== series ? ended(each) : each,
-  );
-  return changed(state, { remembered });
+function withFlags({ account, login, issuedAt }: Remembered, used: boolean, hasEnded: boolean): Remembered {
+  return { account, login, issuedAt, used, ended: hasEnded };
 }
 
 /** Why a remember token does not count; null while it does. */

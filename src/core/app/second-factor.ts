@@ -4,7 +4,7 @@ import type { HttpRequest } from '../http/messages.js';
 import type { Login } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { explain, refuseWith, type Answer } from './answer.js';
-import type { App, AppState, SessionRecord } from './app.js';
+import { NO_LOGIN, type App, type AppState, type SessionRecord } from './app.js';
 import type { Identity } from './identify.js';
 import { asRefusal, showAgain } from './page.js';
 import type { Reason } from './reasons.js';
@@ -32,11 +32,12 @@ export function askForCode(
   const { account, asRole } = entrant;
   const start = {
     account: account.name,
+    login: NO_LOGIN,
     family: null,
     roles: account.roles,
     asRole,
     secondFactor: false,
-    fresh: true,
+    resumed: false,
     half: true,
     code: { sentAt: clock.now, wrong: 0, remember: entrant.remember, by: app.policy.logins.indexOf(by) },
     asked: askedIn(app, by, before, request, null),

@@ -1,14 +1,22 @@
 import { rolesIn } from './identify.js';
 import { lifeBy } from '../language/session-lives.js';
 import type { Clock } from '../time/clock.js';
-import { changed, changedRecord, handle, type App, type AppState, type SessionRecord } from './app.js';
+import {
+  changed,
+  changedRecord,
+  handle,
+  NO_LOGIN,
+  type App,
+  type AppState,
+  type SessionRecord,
+} from './app.js';
 import { handedOutIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
 
 /** What a login knows of the session that it starts. */
 export type SessionStart = Pick<
   SessionRecord,
-  'account' | 'family' | 'roles' | 'asRole' | 'secondFactor' | 'fresh' | 'half' | 'code'
+  'account' | 'login' | 'family' | 'roles' | 'asRole' | 'secondFactor' | 'resumed' | 'half' | 'code'
 > & { readonly asked?: string | null };
 
 /** A state with a new session in it, and the Set-Cookie headers that hand it out. */
@@ -35,6 +43,7 @@ export function startSession(
   const hasToken = app.policy.csrf !== null && app.policy.csrf.token !== 'absent';
   const record: SessionRecord = {
     account: start.account,
+    login: start.login,
     startedAt: clock.now,
     activeAt: clock.now,
     ended: null,
@@ -42,7 +51,7 @@ export function startSession(
     roles: start.roles,
     asRole: start.asRole,
     secondFactor: start.secondFactor,
-    fresh: start.fresh,
+    resumed: start.resumed,
     half: start.half,
     code: start.code,
     asked: start.asked ?? null,
@@ -61,11 +70,12 @@ const NOTHING_KEPT: Pick<AppState, 'sessions'> = { sessions: [] };
 const NO_ROLES: ReadonlySet<string> = new Set();
 const GUESTS: SessionStart = {
   account: null,
+  login: NO_LOGIN,
   family: null,
   roles: NO_ROLES,
   asRole: null,
   secondFactor: false,
-  fresh: false,
+  resumed: false,
   half: false,
   code: null,
 };
@@ -138,7 +148,7 @@ export function renewId(
   app: App,
   before: AppState,
   session: number,
-  change: Partial<Pick<SessionRecord, 'family' | 'acting'>>,
+  change: Partial<Pick<SessionRecord, 'login' | 'family' | 'acting'>>,
   reason: Reason,
 ): Started {
   const record = before.sessions[session];

@@ -32,12 +32,13 @@ export function startFamily(
   app: App,
   state: AppState,
   rules: TokenRules,
-  of: Pick<TokenFamily, 'account' | 'asRole' | 'secondFactor'>,
+  of: Pick<TokenFamily, 'account' | 'login' | 'asRole' | 'secondFactor'>,
   next: string,
   clock: Clock,
 ): Issued {
   const family: TokenFamily = {
     account: of.account,
+    login: of.login,
     startedAt: clock.now,
     ended: null,
     asRole: of.asRole,
@@ -64,7 +65,7 @@ function issue(
 ): Issued {
   const { account = '', asRole = null, secondFactor = false } = state.families[family] ?? {};
   const roles = pickedRoles(app, asRole, state.accounts.get(account)?.roles ?? NO_ROLES);
-  const access: AccessToken = { family, roles, issuedAt: clock.now };
+  const access: AccessToken = { family, roles, issuedAt: clock.now, renewed: next === null };
   const withRefresh = rules.refresh !== null && (next !== null || rules.refresh.rotates);
   const refreshToken: RefreshToken = { family, issuedAt: clock.now, replaced: null };
   const handed = handedOut(

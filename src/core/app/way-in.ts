@@ -6,7 +6,8 @@ import type { Path } from '../language/yaml-text.js';
 import { closedWhileActing } from './acting.js';
 import { admit } from './admit.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
-import { indexOf, type App, type AppState } from './app.js';
+import { changed, indexOf, type App, type AppState } from './app.js';
+import { endOthers, isTaken } from './at-once.js';
 import { pickedRoles, visitorWith, type Identity } from './identify.js';
 import { landingEntry } from './landing.js';
 import { shownIn } from './own-cookies.js';
@@ -46,9 +47,16 @@ export function letIn(
   const where = destination(app, before, { ...entrant, asked }, clock);
   const state = rules.renewSessionId ? endSession(app, before, under, 'signed-out') : before;
   const { name } = entrant.account;
-  const alone = app.policy.session['at-once'] === 'latest-wins' ? endOthers(app, state, name) : state;
-  const first = handOut(app, alone, entrant, rules.renewSessionId ? -1 : under, where, clock);
-  const handed = entrant.remember ? withMemory(app, first, name, clock) : first;
+  // Whoever began with a password is asked again once their code is right: somebody else may have come in meanwhile.
+  if (rules.by !== 'tokens' && isTaken(app, before, name, under, clock)) {
+    const response = goOn(request, rules.page, []);
+    return { state: before, response, explanation: explain(null, 'locked-out', ['session', 'at-once']) };
+  }
+  const login = state.logins;
+  const alone = rules.by === 'tokens' ? state : endOthers(app, state, name, login);
+  const begun = changed(alone, { logins: login + 1 });
+  const first = handOut(app, begun, entrant, login, rules.renewSessionId ? -1 : under, where, clock);
+  const handed = entrant.remember ? withMemory(app, first, name, login, clock) : first;
   const explanation = explain(entrant.account.name, where.reason, where.at);
   if (where.location === null) {
     const response = { ...refuseWith(404, request), setCookie: handed.setCookie };
@@ -70,19 +78,10 @@ export function goOn(request: HttpRequest, to: string, setCookie: readonly strin
     : redirect(request.method, to, setCookie);
 }
 
-/** The latest session is the only one: the others of the account end. */
-function endOthers(app: App, state: AppState, account: string): AppState {
-  return state.sessions.reduce(
-    (after, record, index) =>
-      record.account === account ? endSession(app, after, index, 'signed-out') : after,
-    state,
-  );
-}
-
 /** What is handed out, with a token by which the visitor is known again. */
-function withMemory(app: App, handed: HandedOut, account: string, clock: Clock): HandedOut {
+function withMemory(app: App, handed: HandedOut, account: string, login: number, clock: Clock): HandedOut {
   if (app.policy.remember === null) return handed;
-  const { state, setCookie } = remember(app, handed.state, account, clock);
+  const { state, setCookie } = remember(app, handed.state, account, login, clock);
   return { ...handed, state, setCookie: [...handed.setCookie, ...setCookie] };
 }
 
@@ -116,6 +115,7 @@ function handOut(
   app: App,
   before: AppState,
   entrant: Entrant,
+  login: number,
   under: number,
   where: Destination,
   clock: Clock,
@@ -125,11 +125,12 @@ function handOut(
   const start = (family: number | null): SessionStart => {
     return {
       account: account.name,
+      login,
       family,
       roles,
       asRole,
       secondFactor,
-      fresh: true,
+      resumed: false,
       half: false,
       code: null,
     };
@@ -139,7 +140,7 @@ function handOut(
     const session = startSession(app, before, start(null), under, clock);
     return { state: session.state, setCookie: session.setCookie, body: null };
   }
-  const family = { account: account.name, asRole, secondFactor };
+  const family = { account: account.name, login, asRole, secondFactor };
   const { state, body, setCookie } = startFamily(app, before, tokens, family, where.location ?? '/', clock);
   if (rules.by === 'tokens') return { state, setCookie, body };
   const session = startSession(app, state, start(before.families.length), under, clock);

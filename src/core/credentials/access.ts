@@ -12,6 +12,8 @@ export function accessLife({ tokens }: Policy): Seconds | null {
 /** The token that a request shows (RFC 6750). */
 export const access: CredentialKind = {
   ...ofFamily('access', ({ accessTokens }) => accessTokens),
+  getsMore: false,
+  gotFor: ({ accessTokens }, index) => (accessTokens[index]?.renewed === true ? 'refresh' : null),
   counts(app, state, index, clock) {
     const { tokens } = app.policy;
     const token = state.accessTokens[index];

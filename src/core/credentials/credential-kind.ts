@@ -1,4 +1,4 @@
-import { handle, indexOf, type App, type AppState } from '../app/app.js';
+import { indexOf, type App, type AppState } from '../app/app.js';
 import { shownIn } from '../app/own-cookies.js';
 import { cookieHeader } from '../browser/cookie-jar.js';
 import type { Client } from '../browser/client.js';
@@ -18,6 +18,12 @@ export interface CredentialKind {
   recorded(state: AppState): number;
   /** Whose the one of a number is; null for a guest's, undefined where there is none. */
   ownerOf(state: AppState, index: number): string | null | undefined;
+  /** The login that one goes back to; NO_LOGIN for a guest's. */
+  loginOf(state: AppState, index: number): number;
+  /** The other kind for one of which it was got; null where it came with a login, or for one of its own kind. */
+  gotFor(state: AppState, index: number): Credential | null;
+  /** Whether others are got for it, which may outlast it. */
+  readonly getsMore: boolean;
   /** The app's records that one leads to, and that whoever shows it can change, as `family 2`. */
   recordsOf(state: AppState, index: number): readonly string[];
   /** Where browsers keep it: in cookies, or with script; null where the policy gives none. */
@@ -84,15 +90,6 @@ export function heldHandle(
   if (cookies.length === 0) return null;
   const at = { origin: client.origin, path: place.names.path, query: '' };
   return shownIn(cookieHeader(cookies, at, clock), place.names);
-}
-
-/** Every credential of a kind that the app has handed out to an account. */
-export function handlesOf(kind: CredentialKind, state: AppState, account: string): string[] {
-  const handles: string[] = [];
-  for (let index = 0; index < kind.recorded(state); index++) {
-    if (kind.ownerOf(state, index) === account) handles.push(handle(kind.name, index));
-  }
-  return handles;
 }
 
 /** The number of a credential of a kind; -1 for what is none. */

@@ -5,6 +5,8 @@ import { ofFamily } from './tokens.js';
 /** The token that new ones are got for (RFC 6749 §6, RFC 9700 §4.14). */
 export const refresh: CredentialKind = {
   ...ofFamily('refresh', ({ refreshTokens }) => refreshTokens),
+  getsMore: true,
+  gotFor: () => null,
   counts(app, state, index, clock) {
     const token = state.refreshTokens[index];
     const family = token && state.families[token.family];

@@ -1,4 +1,5 @@
 import { rememberFault } from '../app/remember.js';
+import { NO_LOGIN } from '../app/app.js';
 import { isActive, type CredentialKind } from './credential-kind.js';
 
 /** The cookie by which a visitor is known again. */
@@ -6,9 +7,12 @@ export const remember: CredentialKind = {
   name: 'remember',
   recorded: ({ remembered }) => remembered.length,
   ownerOf: ({ remembered }, index) => remembered[index]?.account,
+  loginOf: ({ remembered }, index) => remembered[index]?.login ?? NO_LOGIN,
+  getsMore: true,
+  gotFor: () => null,
   recordsOf({ remembered }, index) {
     const record = remembered[index];
-    return record === undefined ? [] : [`series ${record.series}`];
+    return record === undefined ? [] : [`series ${record.login}`];
   },
   place: ({ remember: rules }) =>
     rules === null ? null : { by: 'cookie', names: rules.cookie, isToken: false },

@@ -1,6 +1,7 @@
 import { lifeBy, livesBy, longestBy } from '../language/session-lives.js';
 import { rolesIn, sessionFault } from '../app/identify.js';
 import { SESSION_LIMITS } from '../app/session-limits.js';
+import { NO_LOGIN } from '../app/app.js';
 import { isActive, type CredentialKind, type Limit } from './credential-kind.js';
 
 /** The cookie of a session. */
@@ -8,6 +9,9 @@ export const session: CredentialKind = {
   name: 'session',
   recorded: ({ sessions }) => sessions.length,
   ownerOf: ({ sessions }, index) => sessions[index]?.account,
+  loginOf: ({ sessions }, index) => sessions[index]?.login ?? NO_LOGIN,
+  getsMore: false,
+  gotFor: ({ sessions }, index) => (sessions[index]?.resumed === true ? 'remember' : null),
   recordsOf({ sessions }, index) {
     const family = sessions[index]?.family ?? null;
     return [`session ${index}`, ...(family === null ? [] : [`family ${family}`])];

@@ -1,4 +1,4 @@
-import type { AppState } from '../app/app.js';
+import { NO_LOGIN, type AppState } from '../app/app.js';
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
 import type { CredentialKind } from './credential-kind.js';
 
@@ -6,11 +6,12 @@ import type { CredentialKind } from './credential-kind.js';
 export function ofFamily(
   slot: 'access' | 'refresh',
   tokensOf: (state: AppState) => readonly { readonly family: number }[],
-): Pick<CredentialKind, 'name' | 'recorded' | 'ownerOf' | 'recordsOf' | 'place'> {
+): Pick<CredentialKind, 'name' | 'recorded' | 'ownerOf' | 'loginOf' | 'recordsOf' | 'place'> {
   return {
     name: slot,
     recorded: (state) => tokensOf(state).length,
     ownerOf: (state, index) => state.families[tokensOf(state)[index]?.family ?? -1]?.account,
+    loginOf: (state, index) => state.families[tokensOf(state)[index]?.family ?? -1]?.login ?? NO_LOGIN,
     recordsOf(state, index) {
       const found = tokensOf(state)[index];
       return found === undefined ? [] : [`family ${found.family}`];

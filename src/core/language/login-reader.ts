@@ -180,7 +180,7 @@ export function readLogout(
     at,
     submits: text.submit.map((request) => readEndpoint(request, [...at, 'submit'], scope)),
     lands: readLogoutLanding(text.lands ?? '/', [...at, 'lands'], names, scope),
-    everywhere: text.everywhere ?? false,
+    of: text.of ?? (text.everywhere === true ? 'account' : 'login'),
     status: text.status ?? 200,
     clears: new Set(text.clears ?? handed),
     ends: new Set(text.ends ?? handed.filter(endsAtLogout)),

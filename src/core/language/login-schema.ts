@@ -127,6 +127,7 @@ export const logout = section('logout', {
   lands: z.union([path, landingList], { error: 'a path or a list of landing entries' }).optional(),
   clears: credentials.optional(),
   ends: credentials.optional(),
+  of: choice(['login', 'account', 'shown']).optional(),
   everywhere: flag.optional(),
   status: status(200).optional(),
 });

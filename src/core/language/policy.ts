@@ -360,8 +360,8 @@ export interface Logout extends Placed {
   readonly lands: readonly LandingEntry[];
   readonly clears: ReadonlySet<Credential>;
   readonly ends: ReadonlySet<Credential>;
-  /** Whether all sessions and tokens of the account end. */
-  readonly everywhere: boolean;
+  /** Whose of that ends: what the browser shows, all that goes back to the same login, or all of the account besides. */
+  readonly of: 'shown' | 'login' | 'account';
   /** What a logout by script is answered with. */
   readonly status: number;
 }

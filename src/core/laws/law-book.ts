@@ -117,10 +117,16 @@ export class LawBook {
     return this.promisesOf.get(after) ?? NO_PROMISES;
   }
 
+  /** Whether copies of a credential are promised something of after something. */
+  isPromisedOf(after: PromiseEvent, what: Credential): boolean {
+    return this.promisesAfter(after).some(({ copied }) => copied === what);
+  }
+
   /** The credentials that are watched after something, since a promise tells them apart or is about whether they count. */
   watchedAfter(after: PromiseEvent): readonly Credential[] {
     const ofEvent = this.promisesAfter(after);
     // What a changed password leaves is watched wherever the policy says what that ends.
+    if (after === 'logout') return CREDENTIALS;
     if (after === 'password-changed' && this.stage.app.policy.password !== null) return CREDENTIALS;
     return CREDENTIALS.filter((what) =>
       ofEvent.some(

@@ -6,7 +6,7 @@ import type { Policy } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
-import { knownBy } from './descent.js';
+import { knownBy } from './known-by.js';
 import type { Sight, View } from './law.js';
 import { remembering, watchedIn } from './remembering.js';
 import { isShown } from './shown.js';

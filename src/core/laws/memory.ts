@@ -3,12 +3,12 @@ import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
 
 /**
- * A credential from before a logout, or from before something else after which the policy promises something of it; or one that
- * was handed out for such a one since.
+ * A credential that goes back to a login that somebody logged out of, or to one from before something else after which the policy
+ * promises something of it; whoever has it, and whenever it was handed out.
  */
 export interface LeftBehind {
   readonly after: PromiseEvent;
-  /** What it goes back to: the kind of the credential from before. */
+  /** What of that login was copied at first: a credential of its own kind, or of that for which it was got. */
   readonly what: Credential;
   readonly handle: string;
   readonly at: Instant;

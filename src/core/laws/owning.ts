@@ -19,7 +19,9 @@ export function afterLogout(policy: Policy, what: Credential): Pick<Sight, 'mend
   const mend = isSealed
     ? 'set session.kept: store: what is sealed in a cookie is beyond the reach of a logout'
     : ended
-      ? `set logout.everywhere: true, so that every ${what} of the account ends`
+      ? policy.logout?.of === 'shown'
+        ? 'set logout.of: login, so that all that goes back to the same login ends'
+        : 'set logout.of: account, so that all of the account ends'
       : `write logout.ends: [${[...(policy.logout?.ends ?? []), what].join(', ')}]`;
   return { mend, own: promiseOf(policy, 'logout', what) };
 }

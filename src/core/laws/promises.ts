@@ -4,7 +4,7 @@ import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Exchange } from '../play/stage.js';
 import { formatDuration } from '../time/duration.js';
 import { copyWords, counts, kindOf } from '../credentials/counts.js';
-import { knownBy } from './descent.js';
+import { knownBy } from './known-by.js';
 import { isAboutCredentials } from './law-book.js';
 import type { Sight, View } from './law.js';
 import type { LawName } from '../vocabulary/law-names.js';

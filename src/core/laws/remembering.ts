@@ -1,13 +1,12 @@
-import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
-import { handlesOf } from '../credentials/credential-kind.js';
-import { CREDENTIALS } from '../vocabulary/credentials.js';
+import { NO_LOGIN, type AppState } from '../app/app.js';
+import { loginsShown } from '../app/logout.js';
+import { handedOut, loginOf, type HandedOut } from '../credentials/handed-out.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import { parameterOf } from '../http/address.js';
 import { handleOf } from '../credentials/holdings.js';
 import type { Exchange } from '../play/stage.js';
 import { counts } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
-import { descentsOf } from './descent.js';
 import type { View } from './law.js';
 import type { LeftBehind, Memory } from './memory.js';
 import { oncePerStep } from './once-per-step.js';
@@ -16,40 +15,51 @@ import { passwordChanges } from './password-changes.js';
 /** The memory with a step added. */
 export const remembering = oncePerStep((view): Memory => {
   const memory = withStep(view);
-  const handedOn = handedOnIn(view, memory.leftBehind);
-  const left = withPasswords(view, handedOn);
+  const handedOn = withHandedOn(view, memory.leftBehind);
+  const left = passwordChanges(view).reduce(
+    (known, account) => withLeft(view, 'password-changed', known, (each) => each.owner === account),
+    handedOn,
+  );
   return left === memory.leftBehind ? memory : { ...memory, leftBehind: left };
 });
 
-/** With what is left behind at a changed password. What is handed out for the new one does not go back to it. */
-function withPasswords(view: View, leftBehind: Memory['leftBehind']): Memory['leftBehind'] {
-  return passwordChanges(view).reduce(
-    (left, account) => withPromised(view, 'password-changed', account, left),
-    leftBehind,
-  );
-}
-
 /** What was left behind before a step, and what was handed out for it in the step. */
 export const watchedIn = oncePerStep((view): readonly LeftBehind[] =>
-  handedOnIn(view, view.memory.leftBehind),
+  withHandedOn(view, view.memory.leftBehind),
 );
 
-function handedOnIn({ stage, played }: View, leftBehind: readonly LeftBehind[]): readonly LeftBehind[] {
-  if (leftBehind.length === 0) return leftBehind;
-  let all = leftBehind;
-  for (const exchange of played.exchanges) {
-    for (const { from, to } of descentsOf(stage.app.policy, played.state, exchange)) {
-      for (const { after, what, at } of all.filter(({ handle }) => handle === from)) {
-        for (const handle of to) {
-          const isKnown = all.some(
-            (known) => known.handle === handle && known.after === after && known.what === what,
-          );
-          if (!isKnown) all = [...all, { after, what, handle, at }];
-        }
-      }
-    }
-  }
-  return all;
+/** With what a step handed out that goes back to a login of which something was left behind. */
+function withHandedOn(
+  { before, played: { state } }: View,
+  left: readonly LeftBehind[],
+): readonly LeftBehind[] {
+  if (left.length === 0 || before === state) return left;
+  const handed = handedOut(state, before);
+  if (handed.length === 0) return left;
+  const added = handed.flatMap(({ kind, index, login, handle }) =>
+    eventsOf(state, left, login, handle).map(({ after, at }) => ({
+      after,
+      what: kind.gotFor(state, index) ?? kind.name,
+      handle,
+      at,
+    })),
+  );
+  return added.length === 0 ? left : [...left, ...added];
+}
+
+/** The events after which a login is one of those of which something was left behind, and a credential is not watched yet. */
+function eventsOf(
+  state: AppState,
+  left: readonly LeftBehind[],
+  login: number,
+  handle: string,
+): readonly LeftBehind[] {
+  if (login === NO_LOGIN) return [];
+  const events = new Map<PromiseEvent, LeftBehind>();
+  for (const each of left) if (loginOf(state, each.handle) === login) events.set(each.after, each);
+  return [...events.values()].filter(
+    ({ after }) => !left.some((known) => known.handle === handle && known.after === after),
+  );
 }
 
 function withStep(view: View): Memory {
@@ -69,7 +79,7 @@ function withStep(view: View): Memory {
       return {
         ...memory,
         changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
-        leftBehind: withPromised(view, event, action.account, memory.leftBehind),
+        leftBehind: withLeft(view, event, memory.leftBehind, ({ owner }) => owner === action.account),
       };
     }
     case 'set-password':
@@ -96,30 +106,33 @@ function withoutAsked(memory: Memory, browser: string): Memory {
   return { ...memory, asked };
 }
 
-/** With every credential of an account of which the policy promises something after an event. */
-function withPromised(
-  view: View,
+/** With every credential that still counts although it goes back to a login from before an event, as far as anything is asked of it. */
+function withLeft(
+  { book, stage, before, played: { state }, clock }: View,
   after: PromiseEvent,
-  account: string,
-  leftBehind: Memory['leftBehind'],
+  known: Memory['leftBehind'],
+  isMeant: (each: HandedOut) => boolean,
 ): Memory['leftBehind'] {
-  const { book, stage, before: state, clock } = view;
-  const promised = book.watchedAfter(after);
-  if (promised.length === 0) return leftBehind;
-  const handles = promised.flatMap((what) =>
-    handlesOf(CREDENTIAL_KINDS[what], state, account).map((each): LeftBehind => ({
-      after,
-      what,
-      handle: each,
-      at: clock.now,
-    })),
+  const watched = book.watchedAfter(after);
+  if (watched.length === 0) return known;
+  const left = handedOut(state, null).filter(
+    (each) =>
+      each.login < before.logins &&
+      isMeant(each) &&
+      !known.some(({ handle, after: event }) => handle === each.handle && event === after) &&
+      counts(stage, state, each.kind.name, each.handle, clock),
   );
-  const isKnown = ({ handle }: LeftBehind) =>
-    leftBehind.some((known) => known.handle === handle && known.after === after);
-  const left = handles.filter(
-    (each) => !isKnown(each) && counts(stage, state, each.what, each.handle, clock),
-  );
-  return [...leftBehind, ...left];
+  return [
+    ...known,
+    ...left.flatMap(({ kind, index, handle }) => {
+      const { name } = kind;
+      const source = kind.gotFor(state, index);
+      const kinds = source !== null && book.isPromisedOf(after, source) ? [name, source] : [name];
+      return kinds
+        .filter((what) => watched.includes(what))
+        .map((what): LeftBehind => ({ after, what, handle, at: clock.now }));
+    }),
+  ];
 }
 
 /** Whether a link was asked for that is good in every browser. */
@@ -140,17 +153,23 @@ export function isLogout({ action, played }: View): boolean {
 }
 
 function afterLogout(view: View): Memory {
-  const { memory, browser, stage, from, clock } = view;
-  const known = new Set(memory.leftBehind.flatMap((each) => (each.after === 'logout' ? [each.handle] : [])));
-  const left = CREDENTIALS.flatMap((what): LeftBehind[] => {
-    const held = handleOf(stage, from, what, clock);
-    return held === null || known.has(held) ? [] : [{ after: 'logout', what, handle: held, at: clock.now }];
-  });
+  const { memory, browser } = view;
+  const logins = loginsLoggedOut(view);
   return {
     ...withoutAsked(memory, browser),
-    leftBehind: [...memory.leftBehind, ...left],
+    leftBehind: withLeft(view, 'logout', memory.leftBehind, ({ login }) => logins.has(login)),
     loggedOut: new Set(memory.loggedOut).add(browser),
   };
+}
+
+/** The logins that somebody logs out of: those that what is shown goes back to, and the tokens that script has. */
+export function loginsLoggedOut({ stage, played: { state, exchanges }, from }: View): ReadonlySet<number> {
+  const shown = exchanges.flatMap(({ route, request, visitor }) =>
+    route?.task === 'logout' ? [...loginsShown(stage.app, state, request, visitor)] : [],
+  );
+  const { access = '', refresh = null } = from.tab.tokens ?? {};
+  const held = [access, refresh ?? ''].map((each) => loginOf(state, each));
+  return new Set([...shown, ...held].filter((login) => login !== NO_LOGIN));
 }
 
 /** Remembers what a guest asked for, until they get in or are shown something else. */

@@ -142,8 +142,7 @@ function logouts(policy: Policy): SmallChange[] {
       { path: ['logout', 'ends'], value },
       { path: ['logout', 'clears'], value },
     ]),
-    { path: ['logout', 'everywhere'], value: true },
-    { path: ['logout', 'everywhere'], value: false },
+    ...option(['logout', 'of'], 'account', 'login', 'shown'),
   ];
 }
 

@@ -2,7 +2,7 @@ import { handle } from '../../../src/core/app/app';
 import { respondTo } from '../../../src/core/app/respond-to';
 import { NEW_BROWSER, type BrowserState } from '../../../src/core/browser/state';
 import { CREDENTIAL_KINDS } from '../../../src/core/credentials/all-credentials';
-import { handlesOf } from '../../../src/core/credentials/credential-kind';
+import { handedOut, loginOf } from '../../../src/core/credentials/handed-out';
 import { counts } from '../../../src/core/credentials/counts';
 import { deadlineOf, hasDeadline } from '../../../src/core/credentials/deadlines';
 import { given, handleOf, heldBy } from '../../../src/core/credentials/holdings';
@@ -265,8 +265,12 @@ test('tokens in cookies are given with what script knows of them', () => {
 test('handles of an account, and the records that a credential leads to', () => {
   const all = after(usual, [LOGIN, '{ login: bo, in: other }']);
   const both = CREDENTIALS.map((what) => [
-    handlesOf(CREDENTIAL_KINDS[what], all.state, 'ann'),
-    handlesOf(CREDENTIAL_KINDS[what], all.state, 'bo'),
+    handedOut(all.state, null).flatMap(({ kind, owner, handle }) =>
+      kind.name === what && owner === 'ann' ? [handle] : [],
+    ),
+    handedOut(all.state, null).flatMap(({ kind, owner, handle }) =>
+      kind.name === what && owner === 'bo' ? [handle] : [],
+    ),
     CREDENTIAL_KINDS[what].recordsOf(all.state, 1),
   ]);
   expect(both).toEqual([
@@ -274,6 +278,9 @@ test('handles of an account, and the records that a credential leads to', () => 
     [['access-1'], ['access-2'], ['family 1']],
     [['refresh-1'], ['refresh-2'], ['family 1']],
     [['remember-1'], [], []],
+  ]);
+  expect(['session-1', 'access-2', 'remember-1', 'link-1'].map((each) => loginOf(all.state, each))).toEqual([
+    0, 1, 0, -1,
   ]);
 });
 

@@ -87,7 +87,7 @@ describe('the meaning of what is left out', () => {
       },
       logout: {
         lands: [{ to: '/' }],
-        everywhere: false,
+        of: 'login',
         clears: new Set(['session']),
         ends: new Set(['session']),
       },

@@ -186,7 +186,7 @@ describe('the list of laws', () => {
 
   test('has every law file of the folder, under its name, as the language knows it', () => {
     const machinery = [
-      ...['all-laws', 'descent', 'law', 'law-book', 'memory', 'owning', 'promises', 'remembering', 'shown'],
+      ...['all-laws', 'known-by', 'law', 'law-book', 'memory', 'owning', 'promises', 'remembering', 'shown'],
       ...['ways', 'once-per-step', 'left-behind', 'password-changes'],
     ];
     const files = readdirSync(join(__dirname, '../../../src/core/laws')).map((name) =>

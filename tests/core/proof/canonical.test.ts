@@ -159,20 +159,29 @@ function everything(): AppState {
   const acting = { account: 'bo', since: at };
   return {
     ...initialState(project(policyText()).stage.app.policy),
+    logins: 1,
     sessions: [
       {
-        ...{ account: 'ann', startedAt: at, activeAt: at, ended: null, family: 0, roles: new Set(['clerk']) },
-        ...{ asRole: null, secondFactor: false, fresh: true, half: false, asked: '/a', secret: 1, acting },
+        ...{
+          account: 'ann',
+          login: 0,
+          startedAt: at,
+          activeAt: at,
+          ended: null,
+          family: 0,
+          roles: new Set(['clerk']),
+        },
+        ...{ asRole: null, secondFactor: false, resumed: false, half: false, asked: '/a', secret: 1, acting },
         ...{ code: { sentAt: at, wrong: 0, remember: false, by: 0 }, tokens: 0 },
       },
     ],
-    families: [{ account: 'ann', startedAt: at, ended: null, asRole: null, secondFactor: false }],
-    accessTokens: [{ family: 0, roles: new Set(['clerk']), issuedAt: at }],
+    families: [{ account: 'ann', login: 0, startedAt: at, ended: null, asRole: null, secondFactor: false }],
+    accessTokens: [{ family: 0, roles: new Set(['clerk']), issuedAt: at, renewed: false }],
     refreshTokens: [{ family: 0, issuedAt: at, replaced: { at, access: 0, refresh: 0 } }],
     attempts: new Map([['ann', { failures: [at], pausedAt: null }]]),
     providerSessions: [{ provider: 'p', person: 'ann', startedAt: at, ended: false }],
     links: [{ kind: 'reset', account: 'ann', sentAt: at, used: false }],
-    remembered: [{ account: 'ann', series: 0, issuedAt: at, used: false, ended: false }],
+    remembered: [{ account: 'ann', login: 0, issuedAt: at, used: false, ended: false }],
     keys: [{ account: 'bot', madeAt: at, replacedAt: null, revoked: false }],
     acting: new Map([['ann', acting]]),
     joined: new Map([['ann', at]]),
@@ -185,8 +194,9 @@ test('whatever an app remembers tells its situations apart', () => {
   const keys = new KeyWriter(state.accounts);
   const at = (each: AppState) => ({ ...firstSituation(project(policyText()).stage.app.policy), state: each });
   const matters = { shown: (tab: Tab) => tab, followsForms: true };
-  // How many tokens a form has had is told by that of the page, and requests under way come to nothing more.
-  const left = new Set(['accounts', 'codes', 'asked']);
+  // How many tokens a form has had is told by that of the page, how many logins there were by the records that go back to them, and
+  // requests under way come to nothing more.
+  const left = new Set(['accounts', 'logins', 'codes', 'asked']);
   const size = (value: unknown) =>
     (value as { length?: number; size?: number }).length ?? (value as Set<string>).size;
   for (const [name, value] of Object.entries(state).filter(([each]) => !left.has(each))) {

@@ -31,6 +31,7 @@ const policies = fc
     inToken: fc.boolean(),
     remembered: fc.record({ life: seconds(2, 3), rotates: fc.boolean() }),
     ends: fc.subarray([...CREDENTIALS]),
+    of: fc.constantFrom('shown', 'login', 'account'),
     promises: fc.array(
       fc.record({
         after: fc.constantFrom(...EVENTS),
@@ -65,7 +66,7 @@ const policies = fc
       pages: `pages: { /: { for: everyone }, /in: { for: everyone, write: guests }, /desk: { for: clerk }${hasTokens ? ', /api/a: { for: clerk, kind: api }' : ''} }`,
       login: `login: { page: /in, submit: POST /in, by: ${each.by} }`,
       landing: 'landing: [{ otherwise: / }]',
-      logout: `logout: { submit: POST /out, ends: [${each.ends.filter((what) => handed.includes(what)).join(', ')}] }`,
+      logout: `logout: { submit: POST /out, ends: [${each.ends.filter((what) => handed.includes(what)).join(', ')}], of: ${each.of} }`,
       session: `session: { kept: ${each.kept}, ${each.idle === null ? '' : `idle: ${each.idle}, `}absolute: ${each.absolute}, renews: ${each.renews}, roles: ${each.roles} }`,
       more: [
         hasTokens

@@ -143,6 +143,6 @@ export const LOGOUT: Facets<Logout> = {
   lands: landings('landing after the logout'),
   clears: several('tightens'),
   ends: several('tightens'),
-  everywhere: flag('tightens'),
+  of: ladder('account', 'login', 'shown'),
   status: word,
 };

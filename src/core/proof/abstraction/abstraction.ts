@@ -132,6 +132,7 @@ export class Abstraction {
     return {
       state: {
         accounts: this.accounts(state, inUse),
+        logins: state.logins,
         sessions: untried(state.sessions),
         families: state.families,
         accessTokens: state.accessTokens,

@@ -2,6 +2,7 @@
 
 import {
   indexOf,
+  NO_LOGIN,
   type AppState,
   type RefreshToken,
   type SessionRecord,
@@ -48,8 +49,10 @@ export class Reduction {
   /** Whether what a guest asked for waits in their session. */
   private readonly keepsAsked: boolean;
   private readonly rolesAtLogin: boolean;
-  /** Whether anything asks how long ago somebody logged in. */
-  private readonly asksFresh: boolean;
+  /** Whether anything asks whether a session began by being known again. */
+  private readonly asksResumed: boolean;
+  /** Whether anything asks whether an access token was got for a refresh token. */
+  private readonly asksRenewed: boolean;
   /** Whether an access token is refused for why its login has ended. */
   private readonly endsAccess: boolean;
   private readonly tokenRoles: TokenRoles;
@@ -71,7 +74,11 @@ export class Reduction {
     this.keepsAsked = policy.login?.return?.kept === 'session';
     this.guestsMatter = stage.client.csrfField !== null || this.keepsAsked;
     this.rolesAtLogin = policy.session.roles === 'at-login';
-    this.asksFresh = limits.loginWithin > 0;
+    this.asksResumed =
+      limits.loginWithin > 0 ||
+      policy.session.kept === 'sealed' ||
+      policy.promises.some(({ copied }) => copied === 'remember');
+    this.asksRenewed = policy.promises.some(({ copied }) => copied === 'refresh');
     this.endsAccess = [policy.logout, policy.password].some((rules) => rules?.ends.has('access') === true);
     this.tokenRoles = tokenRolesOf(stage);
   }
@@ -88,9 +95,10 @@ export class Reduction {
     return {
       state: {
         accounts: state.accounts,
+        logins: state.logins,
         sessions: state.sessions.map((record) => this.session(situation, record)),
         families,
-        accessTokens: this.tokenRoles.of(situation, this.limits),
+        accessTokens: this.accessTokens(situation),
         refreshTokens,
         attempts: only(state.attempts, ([name]) => state.accounts.has(name)),
         providerSessions: state.providerSessions,
@@ -127,6 +135,13 @@ export class Reduction {
     return again !== null || (status === 200 && this.formPages.has(normalisePath(address.path) ?? ''));
   }
 
+  /** How a token came about is asked only where copies of what it was got for are promised something. */
+  private accessTokens(situation: Situation): AppState['accessTokens'] {
+    const tokens = this.tokenRoles.of(situation, this.limits);
+    if (this.asksRenewed || !tokens.some(({ renewed }) => renewed)) return tokens;
+    return tokens.map((token) => (token.renewed ? { ...token, renewed: false } : token));
+  }
+
   /** A refresh token of a login that has ended is refused whatever became of it before. */
   private tokens({ families, refreshTokens }: AppState): Pick<AppState, 'families' | 'refreshTokens'> {
     if (families.every(({ ended }) => ended === null)) return { families, refreshTokens };
@@ -150,11 +165,11 @@ export class Reduction {
       return { ...OVER, startedAt: record.startedAt, activeAt: record.activeAt };
     }
     const isAsked = record.asked !== null && !(this.followsForms && this.isPage(record.asked));
-    const isPlain = (this.rolesAtLogin || record.roles === NOBODY) && (this.asksFresh || record.fresh);
+    const isPlain = (this.rolesAtLogin || record.roles === NOBODY) && (this.asksResumed || !record.resumed);
     if (isPlain && !isAsked) return record;
     const roles = this.rolesAtLogin ? record.roles : NOBODY;
     const asked = isAsked ? null : record.asked;
-    return { ...record, roles, fresh: record.fresh || !this.asksFresh, asked };
+    return { ...record, roles, resumed: record.resumed && this.asksResumed, asked };
   }
 
   /** Whether a cookie holds what is over: it is as good as none, unless the next login goes on under its session id. */
@@ -309,12 +324,13 @@ function only<Value>(
 
 const OVER: Omit<SessionRecord, 'startedAt' | 'activeAt'> = {
   account: '',
+  login: NO_LOGIN,
   ended: 'signed-out',
   family: null,
   roles: NOBODY,
   asRole: null,
   secondFactor: false,
-  fresh: false,
+  resumed: false,
   half: false,
   code: null,
   asked: null,

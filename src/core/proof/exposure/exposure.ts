@@ -58,9 +58,8 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
     if (!situation.browsers.has(PERSON) || situation.browsers.size > 1) continue;
     const left = canonical({ ...withoutPages(situation), zone: fresh }, scene.limits);
     if (!met.isNew(keys.of(left), left.zone)) continue;
-    for (const { what, event } of pairs) {
-      holder.copy(trailFrom({ ...left, zone: left.zone.later() }), what, event);
-    }
+    const start = trailFrom({ ...left, zone: left.zone.later() });
+    for (const [what, events] of eventsOf(pairs)) holder.copy(start, what, events);
     leave(scene, trailFrom(left), bounds);
     for (const out of loggedOut(scene, trailFrom(left))) leave(scene, out, bounds, LOGGED_OUT);
     yield holder.transitions;
@@ -75,7 +74,7 @@ export function* exposuresOf(scene: Scene, cover: Cover): Generator<number, Expo
       const isLeft = isMissing(bounds, attained, UNATTENDED);
       const isOut = isMissing(bounds, attained, LOGGED_OUT);
       if (left.length === 0 && !isLeft && !isOut) break;
-      for (const { what, event } of left) late.copy(trail, what, event);
+      for (const [what, events] of eventsOf(left)) late.copy(trail, what, events);
       if (isLeft) leave(scene, trail, attained);
       for (const out of isOut ? loggedOut(scene, trail) : []) leave(scene, out, attained, LOGGED_OUT);
       yield holder.transitions + late.transitions;
@@ -144,6 +143,13 @@ function pairsOf({ stage }: Scene): Pair[] {
       event,
     })),
   );
+}
+
+/** The events to look at, by what is copied. */
+function eventsOf(pairs: readonly Pair[]): ReadonlyMap<Credential, readonly ExposureEvent[]> {
+  const events = new Map<Credential, ExposureEvent[]>();
+  for (const { what, event } of pairs) events.set(what, [...(events.get(what) ?? []), event]);
+  return events;
 }
 
 function rowOf(

@@ -1,5 +1,6 @@
 // Step 6 of docs/proof-method.md: exposure.
 
+import { NEW_BROWSER } from '../../browser/state.js';
 import { admit } from '../../app/admit.js';
 import { GUEST } from '../../app/identify.js';
 import { type Instant, instantOf } from '../../time/clock.js';
@@ -7,9 +8,12 @@ import type { Seconds } from '../../time/duration.js';
 import type { Account } from '../../language/policy.js';
 import type { Credential } from '../../vocabulary/credentials.js';
 import type { PromiseEvent } from '../../vocabulary/promise-events.js';
+import { CREDENTIAL_KINDS } from '../../credentials/all-credentials.js';
+import { handedOut, loginOf } from '../../credentials/handed-out.js';
 import { handleOf } from '../../credentials/holdings.js';
 import type { View } from '../../laws/law.js';
 import { NOTHING_YET } from '../../laws/memory.js';
+import { loginsLoggedOut } from '../../laws/remembering.js';
 import { isChange } from '../../laws/password-changes.js';
 import { isOutsideNow, isShown } from '../../laws/shown.js';
 import type { Stage } from '../../play/stage.js';
@@ -21,7 +25,7 @@ import { KeyWriter } from '../situations/key.js';
 import { Met } from '../search/met.js';
 import type { Limits } from '../time/limits.js';
 import { takeMove, type Move, type Taken } from '../situations/moves.js';
-import { accountOf, asAsked, asKnown } from '../situations/records.js';
+import { accountOf, asAsked, asKnown, handlesHeld } from '../situations/records.js';
 import { Reduction } from '../abstraction/reduction.js';
 import type { Scene } from '../search/scene.js';
 import type { Situation } from '../situations/situation.js';
@@ -66,6 +70,8 @@ export class Holder {
   private readonly reduction: Reduction;
   private readonly keys: KeyWriter;
   private readonly met: Met;
+  /** What was made of copies before anything happened. */
+  private readonly acted: Met;
   /** After so many situations nothing more is looked for from one start. */
   private readonly most: number;
   /** The ages at which copies are acted on, by the key of the situation. */
@@ -87,31 +93,63 @@ export class Holder {
     this.keys = new KeyWriter(scene.stage.app.policy.accounts);
     // How something comes about is told only by ages that are kept apart.
     this.met = new Met(enough === null ? AGES_APART : FREE);
+    this.acted = new Met(enough === null ? AGES_APART : FREE);
     this.most = enough === null ? FREE : MOST_FOLLOWED;
   }
 
-  /** Copies a credential of a person where they have one, lets something happen, and looks at all that follows. */
-  copy(start: Trail, what: Credential, event: ExposureEvent): void {
+  /**
+   * Copies a credential of a person where they have one, lets each of some events happen, and looks at all that follows. Whoever has
+   * the copy may act on it before, too.
+   */
+  copy(start: Trail, what: Credential, events: readonly ExposureEvent[]): void {
     const { stage } = this.scene;
     const copy: Move = { browser: PERSON, action: { verb: 'copy', what, to: THIEF } };
-    const name = `${what} ${event}`;
     for (const taken of takeMove(stage, start.situation, copy)) {
       const { after } = taken;
       const trail = followed(start, copy, taken, { situation: after, clocks: clocksOf(after) });
       const owner = this.ownerOf(start.situation, what);
       if (owner === null) continue;
-      if (event === 'copied') {
-        this.begin(trail, after, name, owner);
-        continue;
+      if (events.includes('copied')) this.begin(trail, after, `${what} copied`, owner);
+      const happening = events.filter((event) => event !== 'copied');
+      if (happening.length === 0) continue;
+      for (const event of happening) this.happen(trail, `${what} ${event}`, event, owner, false);
+      for (const acted of this.actedOn(trail, what, owner)) {
+        for (const event of happening) this.happen(acted, `${what} ${event}`, event, owner, true);
       }
-      for (const move of eventMoves(stage, event, owner.name)) {
-        for (const next of takeMove(stage, after, move, false)) {
-          if (isRefused(next, move)) continue;
-          const happened = followed(trail, move, next, {
-            situation: next.after,
-            clocks: clocksOf(next.after),
-          });
-          this.begin(happened, next.after, name, owner);
+    }
+  }
+
+  /** @param passes whether any time may have passed before */
+  private happen(trail: Trail, name: string, event: PromiseEvent, owner: Account, passes: boolean): void {
+    const { stage } = this.scene;
+    for (const move of eventMoves(stage, event, owner.name)) {
+      for (const next of takeMove(stage, trail.situation, move, passes, concerns(trail.situation))) {
+        if (!next.isSeen || isRefused(next, move)) continue;
+        const { after } = next;
+        const happened = followed(trail, move, next, { situation: after, clocks: clocksOf(after) });
+        this.begin(happened, after, name, owner);
+      }
+    }
+  }
+
+  /**
+   * What whoever has a copy makes of it while its owner does nothing: only where other credentials are got for it. What its owner did
+   * meanwhile could only end some of that.
+   */
+  private *actedOn(start: Trail, what: Credential, owner: Account): Generator<Trail> {
+    if (!CREDENTIAL_KINDS[what].getsMore) return;
+    const open = [start];
+    for (const at of open) {
+      for (const move of this.movesWith(owner)) {
+        for (const taken of takeMove(this.scene.stage, at.situation, move)) {
+          const { after } = taken;
+          if (handedOut(after.state, at.situation.state).length === 0) continue;
+          const short = canonicalWithClocks(this.reduction.of(after), this.scene.limits);
+          const zone = this.acted.meet(`${what} ${this.keys.of(short.situation)}`, short.situation.zone);
+          if (zone === null || open.length > this.most) continue;
+          const next = followed(at, move, taken, { ...short, situation: { ...short.situation, zone } });
+          open.push(next);
+          yield next;
         }
       }
     }
@@ -272,6 +310,13 @@ export function opens(isLost: boolean): (view: View) => boolean {
       if (isLost) return isOutsideNow(view, exchange);
       return admit(route.grounds.audience, GUEST, route.parameters, view.clock) !== 'served';
     });
+}
+
+/** Whether a logout is one of the login that goes on in other hands; anything else happens to an account. */
+function concerns({ browsers, state }: Situation): (view: View) => boolean {
+  const theirs = new Set(handlesHeld(browsers.get(THIEF) ?? NEW_BROWSER).map((each) => loginOf(state, each)));
+  return (view) =>
+    view.action.verb !== 'logout' || [...loginsLoggedOut(view)].some((login) => theirs.has(login));
 }
 
 /** Whether a form was not taken for its sender's own, or they may not send it, so that nothing has happened. */

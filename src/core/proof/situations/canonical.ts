@@ -3,6 +3,7 @@
 import {
   handle,
   indexOf,
+  NO_LOGIN,
   type Acting,
   type AppState,
   type RefreshToken,
@@ -48,13 +49,14 @@ export function canonicalWithClocks(
 }
 
 class Renaming {
-  private readonly records: Readonly<Record<Credential | 'family' | 'secret', Numbers>> = {
+  private readonly records: Readonly<Record<Credential | 'family' | 'secret' | 'login', Numbers>> = {
     session: new Numbers(),
     access: new Numbers(),
     refresh: new Numbers(),
     remember: new Numbers(),
     family: new Numbers(),
     secret: new Numbers(),
+    login: new Numbers(),
   };
   /**
    * The old clock behind each new one. Every place where an instant stands has a clock of its own, since what happened at one
@@ -206,32 +208,30 @@ class Renaming {
     }
     const sessions = this.each('session', state.sessions, (record) => this.session(record));
     const refreshTokens = this.each('refresh', state.refreshTokens, (record) => this.refresh(record));
-    const accessTokens = this.each('access', state.accessTokens, ({ family, roles, issuedAt }) => ({
+    const accessTokens = this.each('access', state.accessTokens, ({ family, roles, issuedAt, renewed }) => ({
       family: this.records.family.of(family),
       roles,
       issuedAt: this.instant(issuedAt, this.limits.accessIssued),
+      renewed,
     }));
     const families = this.each('family', state.families, (record) => ({
       account: record.account,
+      login: this.login(record),
       startedAt: this.instant(record.startedAt, this.limits.familyStarted),
       ended: record.ended,
       asRole: record.asRole,
       secondFactor: record.secondFactor,
     }));
-    const series = new Map<number, number>();
-    const remembered = this.each('remember', state.remembered, (record, index) => {
-      // Called after its first record, so that no later series can have its number.
-      if (!series.has(record.series)) series.set(record.series, index);
-      return {
-        account: record.account,
-        series: series.get(record.series) ?? index,
-        issuedAt: this.instant(record.issuedAt, this.limits.remembered),
-        used: record.used,
-        ended: record.ended,
-      };
-    });
+    const remembered = this.each('remember', state.remembered, (record) => ({
+      account: record.account,
+      login: this.login(record),
+      issuedAt: this.instant(record.issuedAt, this.limits.remembered),
+      used: record.used,
+      ended: record.ended,
+    }));
     return {
       accounts: state.accounts,
+      logins: this.records.login.old.length,
       sessions,
       families,
       accessTokens,
@@ -284,6 +284,7 @@ class Renaming {
     const isOver = ended !== null;
     return {
       account: record.account,
+      login: this.login(record),
       startedAt: this.instant(record.startedAt, isOver ? 0 : this.limits.sessionStarted),
       activeAt: this.instant(record.activeAt, isOver ? 0 : this.limits.sessionActive),
       ended,
@@ -291,7 +292,7 @@ class Renaming {
       roles: record.roles,
       asRole: record.asRole,
       secondFactor: record.secondFactor,
-      fresh: record.fresh,
+      resumed: record.resumed,
       half: record.half,
       code: code && { ...code, sentAt: this.instant(code.sentAt, isOver ? 0 : this.limits.codeSent) },
       asked: record.asked,
@@ -299,6 +300,10 @@ class Renaming {
       secret: secret === null ? null : this.records.secret.of(secret),
       tokens: record.tokens === 0 ? 0 : 1,
     };
+  }
+
+  private login({ login }: { readonly login: number }): number {
+    return login === NO_LOGIN ? NO_LOGIN : this.records.login.of(login);
   }
 
   private acting({ account, since }: Acting): Acting {

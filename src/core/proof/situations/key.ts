@@ -127,21 +127,28 @@ export class KeyWriter {
   }
 
   private readonly sessionKey = (record: SessionRecord): string => {
-    const { account, startedAt, activeAt, ended, family, asRole, secondFactor, fresh, half, code } = record;
-    const { asked, secret, acting } = record;
-    const whose = `${acting === null ? '' : this.actingKey(acting)}s${this.text(account)},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
+    const { account, startedAt, activeAt, ended, family, asRole, secondFactor, resumed, half, code } = record;
+    const { login, asked, secret, acting } = record;
+    const whose = `${acting === null ? '' : this.actingKey(acting)}s${this.text(account)},${login},${startedAt},${activeAt},${this.text(ended)},${family ?? -1}`;
     const guest = asked === null && secret === null ? '' : `,${this.text(asked)}g${secret ?? -1}`;
-    const how = `${guest}${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(fresh)}`;
+    const how = `${guest}${this.names(record.roles)},${this.text(asRole)},${Number(secondFactor) + 2 * Number(half) + 4 * Number(resumed)}`;
     return code === null
       ? `${whose},${how}`
       : `${whose},${how},${code.sentAt},${code.wrong},${Number(code.remember)},${code.by}`;
   };
 
-  private readonly familyKey = ({ account, startedAt, ended, asRole, secondFactor }: TokenFamily): string =>
-    `f${this.text(account)},${startedAt},${this.text(ended)},${this.text(asRole)},${Number(secondFactor)}`;
+  private readonly familyKey = ({
+    account,
+    login,
+    startedAt,
+    ended,
+    asRole,
+    secondFactor,
+  }: TokenFamily): string =>
+    `f${this.text(account)},${login},${startedAt},${this.text(ended)},${this.text(asRole)},${Number(secondFactor)}`;
 
-  private readonly accessKey = ({ family, roles, issuedAt }: AccessToken): string =>
-    `a${family},${this.names(roles)},${issuedAt}`;
+  private readonly accessKey = ({ family, roles, issuedAt, renewed }: AccessToken): string =>
+    `a${family},${this.names(roles)},${issuedAt}${renewed ? 'r' : ''}`;
 
   private readonly refreshKey = ({ family, issuedAt, replaced }: RefreshToken): string =>
     replaced === null
@@ -154,8 +161,8 @@ export class KeyWriter {
   private readonly linkKey = ({ kind, account, sentAt, used }: LinkSent): string =>
     `${kind}${this.text(account)},${sentAt},${Number(used)}`;
 
-  private readonly rememberedKey = ({ account, series, issuedAt, used, ended }: Remembered): string =>
-    `m${this.text(account)},${series},${issuedAt},${Number(used) + 2 * Number(ended)}`;
+  private readonly rememberedKey = ({ account, login, issuedAt, used, ended }: Remembered): string =>
+    `m${this.text(account)},${login},${issuedAt},${Number(used) + 2 * Number(ended)}`;
 
   private readonly apiKey = ({ account, madeAt, replacedAt, revoked }: ApiKey): string =>
     `y${this.text(account)},${madeAt},${replacedAt ?? -1},${Number(revoked)}`;

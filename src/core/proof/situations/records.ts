@@ -1,9 +1,10 @@
 // Step 2 of docs/proof-method.md: situations and moves.
 
-import { indexOf, type AppState } from '../../app/app.js';
+import { indexOf, NO_LOGIN, type AppState } from '../../app/app.js';
 import type { BrowserState } from '../../browser/state.js';
 import { sameFacts } from '../../app/classes.js';
 import { CREDENTIAL_KINDS } from '../../credentials/all-credentials.js';
+import { loginOf } from '../../credentials/handed-out.js';
 import type { Account } from '../../language/policy.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';
 import type { Situation } from './situation.js';
@@ -40,7 +41,7 @@ export function isRefreshed({ refreshTokens, families }: AppState, handle: strin
 }
 
 /**
- * The app's records that a browser can change by what it holds.
+ * The app's records that a browser can change by what it holds, and the logins that it can log out of.
  *
  * @param withOwners whether the accounts are among them, since what people write changes those
  */
@@ -53,6 +54,8 @@ export function recordsHeld(
   for (const handle of handlesHeld(browser)) {
     const own = withOwners ? recordsAndOwner(state, handle) : recordsOf(state, handle);
     for (const record of own) records.add(record);
+    const login = loginOf(state, handle);
+    if (login !== NO_LOGIN) records.add(`login ${login}`);
   }
   return records;
 }
@@ -64,7 +67,8 @@ export function recordsAndOwner(state: AppState, handle: string): readonly strin
   return owner === undefined ? own : [...own, `account ${owner}`];
 }
 
-function handlesHeld({ cookies, tab, behind }: BrowserState): string[] {
+/** What a browser has that the app may have handed out. */
+export function handlesHeld({ cookies, tab, behind }: BrowserState): string[] {
   const handles = cookies.map(({ value }) => value);
   for (const { tokens } of [tab, ...behind]) {
     if (tokens !== null) handles.push(tokens.access, ...(tokens.refresh === null ? [] : [tokens.refresh]));
