@@ -157,6 +157,8 @@ export class BrowserPlay implements WalkPlay {
         return this.logOut(person);
       case 'send':
         return this.send(person, action, result);
+      case 'refresh':
+        throw new NotPlayable('script gets new tokens when it wants to, and cannot be made to here');
       case 'together':
         throw new NotPlayable('calls at the same time cannot be made to arrive in one order');
     }

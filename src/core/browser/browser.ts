@@ -56,6 +56,8 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
         ? sendForm(client, browser, fill, clock)
         : open(client, browser, fill.at ?? wayTo(client, browser, form), clock, { fill });
     }
+    case 'refresh':
+      return sendRefresh(client, browser, null, clock);
     case 'log-out':
       return sendLogout(client, browser, clock);
   }
@@ -140,9 +142,13 @@ function react(
     }
     case 'refresh': {
       const { body } = response;
+      const { call } = purpose;
       if (body.kind === 'tokens') {
-        return sendCall(client, keep(browser, body, clock), purpose.call, clock, redirects);
+        const kept = keep(browser, body, clock);
+        return call === null ? done(kept) : sendCall(client, kept, call, clock, redirects);
       }
+      // Whoever asked for tokens alone keeps what they have, and goes nowhere.
+      if (call === null) return done(browser);
       const dropped = withTab(browser, { tokens: null });
       return open(client, dropped, client.failedRefresh, clock, { redirects: redirects + 1, byScript: true });
     }

@@ -77,11 +77,11 @@ export function canRefresh({ tokens }: Client, held: HeldTokens): boolean {
   return held.refresh !== null || (tokens?.kept === 'cookie' && tokens.refresh !== null);
 }
 
-/** RFC 6749 §6. */
+/** Gets new tokens (RFC 6749 §6), for a call that waits for them or for nothing else. */
 export function sendRefresh(
   client: Client,
   browser: BrowserState,
-  call: Call,
+  call: Call | null,
   clock: Clock,
   redirects = 0,
 ): Turn {
@@ -89,7 +89,7 @@ export function sendRefresh(
   if (tokens === null) return done(browser);
   const form = new Map([['grant_type', 'refresh_token']]);
   if (tokens.kept !== 'cookie') form.set('refresh_token', browser.tab.tokens?.refresh ?? '');
-  const purpose: Purpose = { kind: 'refresh', call: { ...call, refreshed: true } };
+  const purpose: Purpose = { kind: 'refresh', call: call && { ...call, refreshed: true } };
   const { method, path } = tokens.submit;
   return go(client, browser, { method, to: within(client, path), purpose, form, redirects }, clock);
 }

@@ -118,6 +118,8 @@ export type Deed =
   | { readonly deed: 'call'; readonly method: Method; readonly address: string }
   /** Fills in a form, at its page or after going there; or one like it that stands on another site. */
   | { readonly deed: 'fill-in'; readonly fill: Fill; readonly fromOtherSite?: boolean }
+  /** The refresh token sent for new ones, by script or by whoever has it. */
+  | { readonly deed: 'refresh' }
   | { readonly deed: 'log-out' };
 
 /** A request under way, and what is to become of its response. */
@@ -145,7 +147,8 @@ export type Purpose =
   | { readonly kind: 'login'; readonly otherwise?: string }
   | { readonly kind: 'call'; readonly call: Call }
   /** New tokens are fetched for a call that waits. */
-  | { readonly kind: 'refresh'; readonly call: Call };
+  /** New tokens are got, for a call that is made again with them, or for nothing else. */
+  | { readonly kind: 'refresh'; readonly call: Call | null };
 
 export interface Fill {
   readonly form: FormName;

@@ -152,7 +152,10 @@ function startAll(
     );
     const purpose = flight?.purpose;
     const waits = purpose?.kind === 'refresh' && isRefreshing(stage, threads, tab);
-    threads = [...threads, waits ? { is: 'waiting', tab, call: purpose.call } : going(tab, flight)];
+    threads = [
+      ...threads,
+      waits && purpose.call !== null ? { is: 'waiting', tab, call: purpose.call } : going(tab, flight),
+    ];
   }
   return threads;
 }

@@ -24,6 +24,7 @@ import { login } from './login.js';
 import { logout } from './logout.js';
 import { logoutProvider, plantAnswer } from './provider-steps.js';
 import { revokeKey, rotateKey } from './keys.js';
+import { refresh } from './refresh.js';
 import { reload } from './reload.js';
 import { askReset, reset } from './reset-password.js';
 import { send } from './send.js';
@@ -40,6 +41,7 @@ export const STEP_KINDS = [
   follow,
   send,
   together,
+  refresh,
   login,
   code,
   signUp,

@@ -133,6 +133,7 @@ export const TYPED: Readonly<Record<Verb, TypedKind>> = {
   },
   'logout-provider': one('logout-provider port-id', 'provider'),
   logout: alone('logout'),
+  refresh: alone('refresh'),
   reload: alone('reload'),
   back: one('back, or back 2', '=2', {
     form: /^(?:(?<name>\d+)(?: pages)?)?$/,

@@ -12,6 +12,7 @@ import type { Account, Policy } from '../../language/policy.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';
 import type { Stage } from '../../play/stage.js';
 import { administrationOf, NEW_PASSWORD } from './account-changes.js';
+import { refreshesOf } from './refresh-moves.js';
 import { changesFacts } from './fact-changes.js';
 import { actedForBy, startFor } from './acting-moves.js';
 import { ofMachine } from './machine-moves.js';
@@ -55,7 +56,9 @@ export function choicesOf(stage: Stage, cast: Cast): Choices {
       ...together(stage, cast, classes, browser),
     ]),
     ...accountsOf(policy, cast).flatMap((account) => ofMachine(policy, account, classes)),
-    ...(cast.thief ? [...ofThief(cast), ...asked(forThief(opensApi, classes), THIEF, opensApi)] : []),
+    ...(cast.thief
+      ? [...ofThief(cast), ...asked(forThief(opensApi, classes), THIEF, opensApi), ...refreshesOf(stage)]
+      : []),
     ...(cast.administrator
       ? administrationOf(stage, accountsOf(policy, cast)).map((action): Move => ({ browser: PERSON, action }))
       : []),
@@ -84,7 +87,7 @@ export function movesOfHolder(stage: Stage, account: Account): Move[] {
     const key = `${Number(isApi)} ${opensTo}`;
     return isTask || (!met.has(key) && met.add(key));
   });
-  return asked(tried, THIEF, true);
+  return [...asked(tried, THIEF, true), ...refreshesOf(stage)];
 }
 
 /** @param opensApi whether addresses of the api are opened like pages too, which comes to no more where nothing can change */

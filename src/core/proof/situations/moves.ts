@@ -21,6 +21,8 @@ export interface Move {
   readonly action: Exclude<Action, { verb: 'wait' }>;
   /** The network address that it comes from; undefined for one that no rule asks about. */
   readonly connectsFrom?: string;
+  /** Whether it can come to anything at an instant; left out: always. */
+  readonly isDue?: (state: AppState, browser: BrowserState, clock: Clock) => boolean;
 }
 
 /** Where a move leads, one way. */
@@ -67,12 +69,13 @@ function takenAt(
 function takeOnce(
   stage: Stage,
   before: Situation,
-  { browser, action, connectsFrom }: Move,
+  { browser, action, connectsFrom, isDue }: Move,
   clock: Clock,
   isSeen?: (view: View) => boolean,
 ): Omit<Taken, 'answers'> | null {
   const { state, browsers } = before;
   const known = browsers.get(browser) ?? NEW_BROWSER;
+  if (isDue?.(state, known, clock) === false) return null;
   const from = connectsFrom === undefined ? known : { ...known, client: connectsFrom };
   const become = (name: string, played: Played): Omit<Taken, 'answers'> => {
     const view = new MoveView(stage, action, browser, state, from, played, clock, before.memory);

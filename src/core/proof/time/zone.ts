@@ -168,7 +168,8 @@ export class Zone {
   /**
    * The smallest zone with the ages of both in it; it may let in others too.
    *
-   * @param wide whether bounds that grow are dropped at once, so that growing comes to an end soon
+   * @param wide whether bounds that grow go as far as anything is asked of their clock, and are dropped after that, so that growing
+   *   comes to an end soon
    */
   joined(other: Zone, wide: boolean): Zone {
     const { size } = this;
@@ -178,10 +179,16 @@ export class Zone {
       const more = other.bounds[index] ?? FREE;
       if (more <= (bounds[index] ?? FREE)) continue;
       // No age is below 0.
-      bounds[index] = !wide ? more : index < size ? 0 : FREE;
+      bounds[index] = !wide ? more : index < size ? 0 : this.widened(Math.floor(index / size), more);
       isDropped ||= wide;
     }
     return new Zone(isDropped ? closed(bounds, size) : bounds, size, this.largest);
+  }
+
+  /** How far to let a bound on a clock grow that has come to be so large: to the last second before its limit, when things are renewed. */
+  private widened(clock: number, bound: Seconds): Seconds {
+    const last = this.mostAsked(clock) - 1;
+    return bound <= last ? last : FREE;
   }
 
   /** With nothing known any more of how much older than others a clock can be, itself included. */
