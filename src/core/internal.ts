@@ -123,7 +123,7 @@ export { nearest } from './language/suggestions.js';
 export { factChanges, flags as flagsSchema } from './language/access-schema.js';
 export { writtenFacts, writtenFlags } from './steps/administration.js';
 export type { AskedFact, Audience } from './vocabulary/audience.js';
-export { ALONE, castsOf, MOST_STATES, settleScene, verdictsOf } from './proof/prove.js';
+export { ALONE, castsOf, isUnasked, MOST_STATES, settleScene, verdictsOf } from './proof/prove.js';
 export type { Participants, Verdict } from './proof/prove.js';
 export type { Job, SceneOutcome } from './proof/known/scene-outcome.js';
 export { keepScene, readKeptScene, keptSceneSchema, type KeptScene } from './proof/known/kept-scene.js';

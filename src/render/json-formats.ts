@@ -180,8 +180,8 @@ export const proofFormat = z.strictObject({
       weight: z.enum(['law', 'advice', 'promise']),
       words: z.string(),
       place: place.nullable(),
-      verdict: z.enum(['holds', 'broken', 'not-settled']),
-      /** Why it was not settled. */
+      verdict: z.enum(['holds', 'broken', 'not-settled', 'not-asked']),
+      /** Why it was not settled, or what the policy lacks that it is about. */
       because: z.string().nullable(),
       /** The shortest walk that breaks it; its steps without waits are counted. */
       brokenBy: writtenWalk
@@ -234,6 +234,7 @@ export const proofFormat = z.strictObject({
     holds: z.int(),
     broken: z.int(),
     notSettled: z.int(),
+    notAsked: z.int(),
     scenes: z.int(),
     /** The scenes of which it was known before what comes of them. */
     known: z.int(),

@@ -1,4 +1,11 @@
-import type { Counterexample, Exposure, Step, Verdict, YamlText } from '../core/internal.js';
+import {
+  isUnasked,
+  type Counterexample,
+  type Exposure,
+  type Step,
+  type Verdict,
+  type YamlText,
+} from '../core/internal.js';
 import { startOf } from './findings-json.js';
 import type { ProofJson } from './json-formats.js';
 import type { Proof } from './proof-text.js';
@@ -9,7 +16,8 @@ import { jsonText } from './json.js';
 /** A proof, in the format `cavrin/proof`. */
 export function proofJson(proof: Proof): string {
   const { stage, input, verdicts, outcomes, exposures, scenes, known } = proof;
-  const counted = (verdict: string) => verdicts.filter(({ finding }) => finding.verdict === verdict).length;
+  const counted = (verdict: string) =>
+    verdicts.filter((each) => each.finding.verdict === verdict && !isUnasked(each)).length;
   const json: ProofJson = {
     format: 'cavrin/proof',
     version: 1,
@@ -32,6 +40,7 @@ export function proofJson(proof: Proof): string {
       holds: counted('holds'),
       broken: counted('broken'),
       notSettled: counted('open'),
+      notAsked: verdicts.filter(isUnasked).length,
       scenes,
       known,
       states: outcomes.reduce((sum, { states }) => sum + states, 0),
@@ -41,15 +50,17 @@ export function proofJson(proof: Proof): string {
   return jsonText(json);
 }
 
-function verdictJson({ goal, finding, cast }: Verdict, input: YamlText): ProofJson['verdicts'][number] {
+function verdictJson(verdict: Verdict, input: YamlText): ProofJson['verdicts'][number] {
+  const { goal, finding, cast } = verdict;
   const { promise, law } = goal;
+  const unasked = isUnasked(verdict) ? `no ${goal.lacks ?? ''}` : null;
   return {
     goal: goal.id,
     weight: law?.weight ?? 'promise',
     words: law?.title ?? goalWords(goal),
     place: promise === null ? null : startOf(input.placeOf(promise.at)),
-    verdict: finding.verdict === 'open' ? 'not-settled' : finding.verdict,
-    because: finding.verdict === 'open' ? finding.because : null,
+    verdict: unasked !== null ? 'not-asked' : finding.verdict === 'open' ? 'not-settled' : finding.verdict,
+    because: finding.verdict === 'open' ? finding.because : unasked,
     brokenBy:
       finding.verdict === 'broken'
         ? { ...brokenJson(finding.by, input), scene: cast === null ? '' : castWords(cast) }

@@ -1,6 +1,7 @@
 import {
   ALONE,
   formatDuration,
+  isUnasked,
   lawOf,
   playWalk,
   positionOf,
@@ -94,20 +95,23 @@ function verdictLines(
     );
     const lines = Math.max(names.length, said.length);
     return Array.from({ length: lines }, (_, at) => {
-      const mark = at === 0 ? tint(MARKS[finding.verdict]) : ' ';
+      const mark = at === 0 ? tint(isUnasked(verdict) ? '–' : MARKS[finding.verdict]) : ' ';
       const text = said[at] ?? '';
       return `  ${mark} ${padTo(names[at] ?? '', nameWidth)}  ${finding.verdict === 'holds' ? palette.quiet(text) : text}`.trimEnd();
     });
   });
 }
 
-function tintOf({ goal, finding }: Verdict, palette: Palette): (text: string) => string {
+function tintOf(verdict: Verdict, palette: Palette): (text: string) => string {
+  const { goal, finding } = verdict;
+  if (isUnasked(verdict)) return palette.quiet;
   if (finding.verdict === 'holds') return palette.good;
   return finding.verdict === 'broken' && goal.law?.weight !== 'advice' ? palette.bad : palette.careless;
 }
 
 function saidOf(verdict: Verdict, all: readonly Verdict[]): string {
   const { finding, cast, goal } = verdict;
+  if (isUnasked(verdict)) return `not asked: no ${goal.lacks ?? ''}`;
   if (finding.verdict === 'holds') return goal.law?.holds ?? 'holds';
   if (finding.verdict === 'open') return printable(`not settled: ${finding.because}`);
   const { moves, seconds, seen } = finding.by;
@@ -221,16 +225,18 @@ function summary(
   { verbose }: ProofLook,
   palette: Palette,
 ): string {
-  const of = (verdict: string) =>
-    verdicts.filter(({ goal, finding }) => finding.verdict === verdict && goal.law?.weight !== 'advice')
-      .length;
+  const told = verdicts.filter(({ goal }) => goal.law?.weight !== 'advice');
+  const asked = told.filter((each) => !isUnasked(each));
+  const of = (verdict: string) => asked.filter(({ finding }) => finding.verdict === verdict).length;
   const [holds, broken, open] = [of('holds'), of('broken'), of('open')];
+  const unasked = told.length - asked.length;
   const states = outcomes.reduce((sum, outcome) => sum + outcome.states, 0);
   const transitions = outcomes.reduce((sum, outcome) => sum + outcome.transitions, 0);
   const parts = [
     `${holds} hold`,
     ...(broken > 0 ? [`${broken} broken`] : []),
     ...(open > 0 ? [`${open} not settled`] : []),
+    ...(unasked > 0 ? [`${unasked} not asked`] : []),
   ];
   const before = known === 0 ? '' : `${known === scenes ? 'all' : known} of them known before, `;
   const counts = verbose ? `${count(states, 'state')} and ${count(transitions, 'transition')} in ` : '';

@@ -1,4 +1,4 @@
-import { differenceWords, type Diagnostic, type StepResult } from '../core/internal.js';
+import { differenceWords, isUnasked, type Diagnostic, type StepResult } from '../core/internal.js';
 import { where } from './diagnostics-text.js';
 import { folded, listed, markdownText } from './markdown.js';
 import type { Proof } from './proof-text.js';
@@ -60,14 +60,17 @@ function stepLines({ step, differences, broken, impossible }: StepResult): strin
 
 /** What was proved. */
 export function proofMarkdown({ verdicts, exposures, stage }: Proof): string {
-  const of = (verdict: string) => verdicts.filter(({ finding }) => finding.verdict === verdict);
+  const of = (verdict: string) =>
+    verdicts.filter((each) => each.finding.verdict === verdict && !isUnasked(each));
   const isAdvice = (weight: string | undefined) => weight === 'advice';
   const [holds, broken, open] = [of('holds'), of('broken'), of('open')];
+  const unasked = verdicts.filter((each) => isUnasked(each) && !isAdvice(each.goal.law?.weight));
   const laws = broken.filter(({ goal }) => !isAdvice(goal.law?.weight));
   const sum = [
     `${holds.filter(({ goal }) => !isAdvice(goal.law?.weight)).length} hold`,
     ...(laws.length > 0 ? [`${laws.length} broken`] : []),
     ...(open.length > 0 ? [`${open.length} not settled`] : []),
+    ...(unasked.length > 0 ? [`${unasked.length} not asked`] : []),
   ];
   const brokenLines = (all: typeof broken) =>
     all.flatMap(({ goal, finding, cast }) =>
@@ -100,6 +103,12 @@ export function proofMarkdown({ verdicts, exposures, stage }: Proof): string {
       `${holds.length} hold`,
       holds.map(
         ({ goal }) => `- **${markdownText(goalWords(goal))}** ${markdownText(goal.law?.holds ?? '')}`,
+      ),
+    ),
+    ...folded(
+      `${unasked.length} not asked`,
+      unasked.map(
+        ({ goal }) => `- **${markdownText(goalWords(goal))}** ${markdownText(`no ${goal.lacks ?? ''}`)}`,
       ),
     ),
     ...folded(

@@ -148,8 +148,9 @@ export class BruteForce {
                 ? [taken]
                 : takeMove(stage, acted, { browser: PERSON, action }, false, isOfTheirs);
             // Who may not change their password has not, and a logout of another login is none of this.
-            if (action?.verb === 'change-password' && done?.played.exchanges.some(isChange) !== true)
+            if (action?.verb === 'change-password' && done?.played.exchanges.some(isChange) !== true) {
               continue;
+            }
             if (done === undefined || (action?.verb === 'logout' && !done.isSeen)) continue;
             const { after } = done;
             const left = after.browsers.get(THIEF);

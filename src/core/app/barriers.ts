@@ -64,6 +64,11 @@ function stopsGuests(audience: Extract<Audience, { who: 'some' }>, { flags }: Id
   return [...audience.flags].every(([flag, isOn]) => flags.has(flag) === isOn);
 }
 
+/** Whether a barrier sends people to a page where they are to pass it, by what they write about themselves. */
+export function isPassedByFacts({ sends, stops: { audience } }: Barrier): boolean {
+  return sends !== null && audience.who === 'some' && audience.facts.size > 0;
+}
+
 /** What somebody gets whom a barrier stops. */
 export function stopAt(app: App, barrier: Barrier, route: Route, request: HttpRequest): HttpResponse {
   const { answers, sends, api, returns } = barrier;

@@ -167,14 +167,17 @@ function decide(
   if (request.method === 'OPTIONS' && !missing) {
     return end(respond(204, { allow: methodsOf(route) }), 'served', route.grounds.at);
   }
-  if (route.task !== null) return perform(app, state, request, route, route.task, visitor, clock);
+  if (route.task !== null) {
+    const answer = perform(app, state, request, route, route.task, visitor, clock);
+    return { ...answer, state: writtenAt(route, request, answer) };
+  }
   if (missing) {
     const at = route.rule?.at ?? ['pages'];
     return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page', at);
   }
   if (!route.isAnswered) return refuseMethod(app, state, request, route, visitor, clock);
   const served = servePage(app, route, request, visitor, clock);
-  const after = written(state, route, request, visitor);
+  const after = written(state, route, request, visitor.account);
   const back = after === state ? null : backFrom(app, after, route, request, visitor, clock);
   const response = back === null ? served.response : redirect(request.method, back);
   return end(response, served.reason, served.at, after);
@@ -194,10 +197,20 @@ function backFrom(
 }
 
 /** The app after a page was written to: the visitor has the facts that the page gives. */
-function written(state: AppState, { page }: Route, { method }: HttpRequest, visitor: Identity): AppState {
+function written(state: AppState, { page }: Route, { method }: HttpRequest, name: string | null): AppState {
   const sets = page?.sets ?? null;
-  if (sets === null || isSafe(method) || visitor.account === null) return state;
-  return withAccount(state, visitor.account, (account) => withFacts(account, sets));
+  if (sets === null || isSafe(method) || name === null) return state;
+  return withAccount(state, name, (account) => withFacts(account, sets));
+}
+
+/** The app after what an endpoint does was done for somebody: they have the facts that the page of the same path gives. */
+function writtenAt(
+  route: Route,
+  request: HttpRequest,
+  { state, explanation: { seenAs, reason } }: Answer,
+): AppState {
+  const isDone = reason === 'served' || reason === 'unsafe-return';
+  return isDone ? written(state, route, request, seenAs) : state;
 }
 
 /** Refuses a visitor; where an address to come back to is kept in the session, it is put there. */

@@ -54,7 +54,9 @@ import { partHidesOpenRequest } from './part-hides-open-request.js';
 import { partRequestRefused } from './part-request-refused.js';
 import { flagUnused } from './flag-unused.js';
 import { barrierForgetsApi } from './barrier-forgets-api.js';
+import { barrierShutsOutExempt } from './barrier-shuts-out-exempt.js';
 import { barrierStopsOwnWay } from './barrier-stops-own-way.js';
+import { barrierWithoutWay } from './barrier-without-way.js';
 import { tenantForgotten } from './tenant-forgotten.js';
 import { menuLinkRefuses } from './menu-link-refuses.js';
 import { methodLooser } from './method-looser.js';
@@ -181,6 +183,8 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   flagUnused,
   tenantForgotten,
   barrierStopsOwnWay,
+  barrierWithoutWay,
+  barrierShutsOutExempt,
   barrierForgetsApi,
   dataLaxerThanPage,
   loadsRefused,

@@ -11,6 +11,7 @@ export const barrierFirst: Law = {
     title: 'A page, its data or its parts are shown to somebody whom a barrier stops.',
     holds: 'Whom a barrier stops is shown nothing but what it lets through.',
     mend: 'give the barrier a status for the api too, such as api: 403',
+    needs: { words: 'barriers', isThere: ({ barriers }) => barriers.length > 0 },
     weight: 'law',
   },
   broken: (view) => {

@@ -16,6 +16,7 @@ export const codeFirst: Law = {
     title: 'A page that needs the second factor is shown without it.',
     holds: 'What asks for a one-time code is not shown without it.',
     mend: 'give the data second-factor: true as well',
+    needs: { words: 'section second-factor', isThere: ({ secondFactor }) => secondFactor !== null },
     weight: 'law',
   },
   broken: ({ played, book, stage, clock }) => {

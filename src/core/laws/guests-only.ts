@@ -10,6 +10,13 @@ export const guestsOnly: Law = {
     title: 'A page for guests is shown to, or accepts a submission from, someone signed in.',
     holds: 'Pages for guests are for guests, shown and sent.',
     mend: 'give the page one audience for both: for: guests',
+    needs: {
+      words: 'pages for guests',
+      isThere: ({ pages, rules }) =>
+        [...pages, ...rules].some(({ audiences }) =>
+          [audiences.read, audiences.write].some((each) => each?.audience.who === 'guests'),
+        ),
+    },
     weight: 'law',
   },
   broken: ({ played, stage, book }) => {

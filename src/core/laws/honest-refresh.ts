@@ -7,6 +7,7 @@ export const honestRefresh: Law = {
     title: 'An honest visitor is thrown out by their own parallel refreshes.',
     holds: 'Nobody is thrown out by their own requests at the same time.',
     mend: 'set tokens.shared-refresh: true, or a few seconds of tokens.refresh.grace',
+    needs: { words: 'refresh tokens', isThere: ({ tokens }) => (tokens?.refresh ?? null) !== null },
     weight: 'law',
   },
   broken: ({ played, memory }) => {

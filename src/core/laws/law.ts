@@ -1,6 +1,7 @@
 import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../time/clock.js';
+import type { Policy } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Outcome } from '../steps/outcome.js';
 import type { Played, Stage } from '../play/stage.js';
@@ -18,6 +19,8 @@ export interface LawMeta {
   readonly holds: string;
   /** What would mend it, with the key to write. */
   readonly mend: string;
+  /** What a policy has to have that the law is about; left out where it is asked of every policy. */
+  readonly needs?: { readonly words: string; readonly isThere: (policy: Policy) => boolean };
   /** law: a walk in which it is broken fails. advice: it is told, no more. */
   readonly weight: 'law' | 'advice';
 }

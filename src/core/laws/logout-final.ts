@@ -13,6 +13,7 @@ export const logoutFinal: Law = {
       'After logout, a credential from before it (cookie, token, remember, kept page) still opens something.',
     holds: 'Nothing from before a logout opens anything after it.',
     mend: 'name it in logout.ends',
+    needs: { words: 'section logout', isThere: ({ logout }) => logout !== null },
     weight: 'law',
   },
   broken: (view) => keptPage(view) ?? leftBehindAt(view, LOGOUT),

@@ -11,6 +11,7 @@ export const menuHonest: Law = {
       'A menu shows a link its reader is refused at, or a page open to them is in no menu they see (advice only).',
     holds: 'A menu shows what its reader may see, and only that.',
     mend: 'leave for out: the link is then shown to those who may see its page',
+    needs: { words: 'menu', isThere: ({ menu }) => menu.length > 0 },
     weight: 'advice',
   },
   broken: ({ played, stage, book, clock }) => {

@@ -10,6 +10,7 @@ export const newId: Law = {
     title: 'A session id from before the login is still good after it.',
     holds: 'A login gives a new session id, and the old one is worth nothing.',
     mend: 'set login.renew-session-id: true',
+    needs: { words: 'section login', isThere: ({ login }) => login !== null },
     weight: 'law',
   },
   broken: ({ played, stage, clock }) => {

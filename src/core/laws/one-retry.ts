@@ -7,6 +7,7 @@ export const oneRetry: Law = {
     title: 'One failed request causes more than one refresh, or a refresh loop.',
     holds: 'A request that fails is worth one refresh.',
     mend: 'this is a fault of Cavrin: please report it',
+    needs: { words: 'refresh tokens', isThere: ({ tokens }) => (tokens?.refresh ?? null) !== null },
     weight: 'law',
   },
   broken: ({ action, played: { exchanges } }) => {

@@ -8,6 +8,10 @@ export const onlyPromised: Law = {
     title: 'A page that the policy promises to some roles only is shown to somebody else.',
     holds: 'Promised pages are reached by those roles only.',
     mend: 'narrow the audience of the page, or add the role to the promise',
+    needs: {
+      words: 'promises of pages',
+      isThere: ({ promises }) => promises.some(({ only }) => only !== null),
+    },
     weight: 'law',
   },
   broken: (view) => unkeptPromises(view).find(({ promise }) => promise.only !== null)?.sight ?? null,

@@ -9,6 +9,10 @@ export const ownLogin: Law = {
     title: 'A visitor is signed in by an answer of a provider, or a link, that they did not ask for.',
     holds: 'Nobody is signed in by a link or an answer that another browser asked for.',
     mend: 'set link-login.same-browser: true',
+    needs: {
+      words: 'link-login or identity-providers',
+      isThere: ({ linkLogin, providers }) => linkLogin !== null || providers.length > 0,
+    },
     weight: 'law',
   },
   broken: (view) => byAnswer(view) ?? byLink(view),

@@ -15,16 +15,20 @@ export function promiseOf(policy: Policy, after: PromiseEvent, what: Credential)
 /** What would mend a credential that outlives a logout, and what would own up to it. */
 export function afterLogout(policy: Policy, what: Credential): Pick<Sight, 'mend' | 'own'> {
   const isSealed = what === 'session' && policy.session.kept === 'sealed';
-  const ended = policy.logout?.ends.has(what) === true;
   const mend = isSealed
     ? 'set session.kept: store: what is sealed in a cookie is beyond the reach of a logout'
-    : ended
-      ? policy.logout?.of === 'shown'
-        ? 'set logout.of: login, so that all that goes back to the same login ends'
-        : 'set logout.of: account, so that all of the account ends'
+    : policy.logout?.ends.has(what) === true
+      ? MORE[policy.logout.of]
       : `write logout.ends: [${[...(policy.logout?.ends ?? []), what].join(', ')}]`;
   return { mend, own: promiseOf(policy, 'logout', what) };
 }
+
+/** What ends more than a logout does already. */
+const MORE = {
+  shown: 'set logout.of: login, so that all that goes back to the same login ends',
+  login: 'set logout.of: account, so that all of the account ends',
+  account: 'name access in logout.ends, so that tokens are asked for at each request',
+} as const;
 
 /** What would mend a credential that outlives a changed password, and what would own up to it. */
 export function afterPassword(policy: Policy, what: Credential): Pick<Sight, 'mend' | 'own'> {

@@ -11,6 +11,7 @@ export const passwordFinal: Law = {
     title: 'After the password was changed or reset, something from before it still opens something.',
     holds: 'Nothing from before a changed password opens anything after it.',
     mend: 'name it in password.ends',
+    needs: { words: 'section password', isThere: ({ password }) => password !== null },
     weight: 'law',
   },
   broken: (view) => {

@@ -9,6 +9,10 @@ export const promiseKept: Law = {
     title: 'A credential still counts after the time at which the policy promises that it has ended.',
     holds: 'What is promised to end ends in time.',
     mend: 'shorten the life of the credential, or promise a longer time',
+    needs: {
+      words: 'promises of times',
+      isThere: ({ promises }) => promises.some(({ after }) => after !== null),
+    },
     weight: 'law',
   },
   broken: (view) =>

@@ -17,6 +17,7 @@ export const returnKept: Law = {
     title: 'After a login, a visitor who asked for a page they may see does not get there.',
     holds: 'Whoever asked for a page gets there after the login.',
     mend: 'set login.return.accept: same-origin, or list the page',
+    needs: { words: 'login.return', isThere: ({ logins }) => logins.some((each) => each.return !== null) },
     weight: 'law',
   },
   broken: (view) => {

@@ -1,4 +1,5 @@
 import { admit } from '../app/admit.js';
+import { barrierBefore, stops } from '../app/barriers.js';
 import type { Clock } from '../time/clock.js';
 import type { Exchange } from '../play/stage.js';
 import { heldCounting } from '../credentials/counts.js';
@@ -12,15 +13,39 @@ export const wayIn: Law = {
     title: 'A guest in some reachable state has no way to log in, or logs in and is a guest again.',
     holds: 'A guest can log in, and is signed in by it.',
     mend: 'give the login page for: guests, and a cookie that browsers keep',
+    needs: { words: 'section login', isThere: ({ login }) => login !== null },
     weight: 'law',
   },
-  broken: (view) => formClosed(view) ?? (view.action.verb === 'login' ? notLetIn(view) : null),
+  broken: (view) =>
+    formClosed(view) ??
+    (view.action.verb === 'login' ? (shutOut(view, view.action.account) ?? notLetIn(view)) : null),
 };
 
 function formClosed(view: View): Sight | null {
   const [closed] = view.book.closedLogins;
   if (closed === undefined || view.outcome.seenAs !== 'guest') return null;
   return { seen: `a guest cannot see the login form at ${closed.page}`, allowedBy: [...closed.at, 'page'] };
+}
+
+/** A barrier stops a guest on the way to the login of an account that it would not stop. */
+function shutOut({ stage, before, played, clock }: View, name: string): Sight | null {
+  const account = before.accounts.get(name);
+  if (account?.state !== 'active') return null;
+  for (const { explanation, route, visitor } of played.exchanges) {
+    if (explanation.reason !== 'barrier' || visitor.account !== null || route === null) continue;
+    if (route.login === null && route.task !== 'login') continue;
+    const { roles, facts } = account;
+    const known = { ...visitor, account: name, roles, facts, since: clock.now, secondFactor: true };
+    const barrier = barrierBefore(stage.app, route, visitor, clock);
+    if (barrier === null || stops(barrier, known, route, clock)) continue;
+    return {
+      seen: `${name}, whom the barrier ${barrier.name} does not stop, cannot log in while it stands`,
+      allowedBy: [...barrier.at, 'also'],
+      weakness: `barrier ${barrier.name}`,
+      mend: 'leave login out of also, or let the login through by lets',
+    };
+  }
+  return null;
 }
 
 function notLetIn({ played, stage, clock }: View): Sight | null {

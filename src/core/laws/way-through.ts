@@ -1,5 +1,5 @@
 import { admit } from '../app/admit.js';
-import { barrierBefore } from '../app/barriers.js';
+import { barrierBefore, isPassedByFacts } from '../app/barriers.js';
 import { indexOf } from '../app/app.js';
 import type { Reason } from '../app/reasons.js';
 import type { Account } from '../language/policy.js';
@@ -8,7 +8,7 @@ import type { Exchange } from '../play/stage.js';
 import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
-import { canLogIn, canReach } from './ways.js';
+import { canLogIn, canPass, canReach } from './ways.js';
 
 /**
  * Nobody comes to a dead end on the way to what is for them. It shows where somebody does as they are asked: at the form that a
@@ -23,20 +23,24 @@ export const wayThrough: Law = {
     weight: 'law',
   },
   broken: (view) => {
-    const { exchanges } = view.played;
-    if (exchanges.length === 0) return null;
-    switch (view.action.verb) {
-      case 'login':
-        return bounced(view) ?? lockedOut(view, view.action.account, view.action.password);
-      case 'code':
-        return bounced(view) ?? (view.action.given === 'right' ? codeRefused(view) : null);
-      case 'confirm':
-        return linkRefused(view, view.action.account);
-      default:
-        return bounced(view) ?? cutOff(view);
-    }
+    if (view.played.exchanges.length === 0) return null;
+    return deadEnd(view) ?? stuck(view);
   },
 };
+
+/** The end of the way that a step is on. */
+function deadEnd(view: View): Sight | null {
+  switch (view.action.verb) {
+    case 'login':
+      return bounced(view) ?? lockedOut(view, view.action.account, view.action.password);
+    case 'code':
+      return bounced(view) ?? (view.action.given === 'right' ? codeRefused(view) : null);
+    case 'confirm':
+      return linkRefused(view, view.action.account);
+    default:
+      return bounced(view) ?? cutOff(view);
+  }
+}
 
 const ASKS = new Set<Reason>(['code-needed', 'stale-login']);
 
@@ -135,6 +139,24 @@ function cutOff(view: View): Sight | null {
       : `${account.name} is refused at ${what} (${refused.explanation.reason}), and nothing that they may do opens it`,
     allowedBy: refused.route?.grounds.at ?? [],
   };
+}
+
+/** A barrier sends somebody to a page where they can pass, and nothing that they may write makes it let them pass. */
+function stuck({ played, stage, clock }: View): Sight | null {
+  const { state, browser, exchanges } = played;
+  for (const { explanation, route, visitor } of exchanges) {
+    if (explanation.reason !== 'barrier' || route === null || visitor.account === null) continue;
+    const barrier = barrierBefore(stage.app, route, visitor, clock);
+    if (barrier === null || !isPassedByFacts(barrier)) continue;
+    if (canPass({ stage, state, browser, clock }, barrier, visitor.account)) continue;
+    return {
+      seen: `the barrier ${barrier.name} sends ${visitor.account} to ${barrier.sends ?? ''}, and nothing that they may do lets them pass`,
+      allowedBy: barrier.at,
+      weakness: `barrier ${barrier.name}`,
+      mend: `write sets at the page where people pass the barrier ${barrier.name}`,
+    };
+  }
+  return null;
 }
 
 /** Whether a page does not see that its visitor is signed in by tokens. */

@@ -1,8 +1,12 @@
-import { takes } from '../app/logins.js';
+import { admit } from '../app/admit.js';
 import type { AppState } from '../app/app.js';
+import { GUEST, type Identity } from '../app/identify.js';
+import { takes } from '../app/logins.js';
 import type { BrowserState } from '../browser/state.js';
 import { LaterClock, type Clock } from '../time/clock.js';
-import type { Account, Policy } from '../language/policy.js';
+import { isSafe, METHODS } from '../http/messages.js';
+import type { Account, Barrier, Policy } from '../language/policy.js';
+import { sampleAddress } from '../paths/coverage.js';
 import { deedOf, type PersonAction } from '../steps/all-steps.js';
 import { play, requestDeed, type Exchange, type Stage } from '../play/stage.js';
 import { letsIn } from '../play/entries.js';
@@ -36,6 +40,52 @@ export function canReach(from: SettingOut, account: Account, { request }: Exchan
   const coded = taken(from, { verb: 'code', given: 'right' });
   return (coded !== null && isShownBy(coded)) || anyWay(from, account, isShownBy);
 }
+
+/** Whether somebody passes a barrier by something that they may write: to a page that gives them facts, or by a form of their own. */
+export function canPass(from: SettingOut, barrier: Barrier, account: string): boolean {
+  const { stage, state, browser, clock } = from;
+  return writesOf(stage).some((action) => {
+    const deed = deedOf(stage, state, browser, action);
+    if (typeof deed === 'string') return false;
+    const after = play(stage, state, browser, deed, clock).state;
+    const facts = after.accounts.get(account)?.facts;
+    if (facts === undefined || facts === state.accounts.get(account)?.facts) return false;
+    return admit(barrier.stops.audience, known(after, account, clock), NO_PARAMETERS, clock) !== 'served';
+  });
+}
+
+const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
+
+/** Somebody who has come in with all that their login can give. */
+function known({ accounts, joined, flags }: AppState, name: string, clock: Clock): Identity {
+  const account = accounts.get(name);
+  return {
+    ...GUEST,
+    account: name,
+    roles: account?.roles ?? GUEST.roles,
+    facts: account?.facts ?? GUEST.facts,
+    by: 'session',
+    secondFactor: true,
+    since: clock.now,
+    joinedAt: joined.get(name) ?? null,
+    flags,
+  };
+}
+
+/** What people write that gives them facts. */
+function writesOf({ app: { policy, router } }: Stage): PersonAction[] {
+  return policy.pages.flatMap(({ pattern, sets }): PersonAction[] => {
+    if (sets === null) return [];
+    const address = sampleAddress(pattern, () => 'x');
+    return WRITES.flatMap((method): PersonAction[] => {
+      const task = router.find(method, address)?.task ?? null;
+      if (task === 'change-password') return [{ verb: 'change-password', old: null, password: 'another' }];
+      return task === null ? [{ verb: 'send', method, address, from: null }] : [];
+    });
+  });
+}
+
+const WRITES = METHODS.filter((method) => !isSafe(method));
 
 function anyWay(from: SettingOut, account: Account, isThere: (at: SettingOut) => boolean): boolean {
   const after = pauseOf(from.stage.app.policy);

@@ -12,7 +12,7 @@ import type { Path, YamlText } from '../language/yaml-text.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import { loadProject } from '../walks/project.js';
 import type { SceneOutcome } from '../proof/known/scene-outcome.js';
-import { ALONE, castsOf, MOST_STATES, settleScene, verdictsOf } from '../proof/prove.js';
+import { ALONE, castsOf, isUnasked, MOST_STATES, settleScene, verdictsOf } from '../proof/prove.js';
 import type { Seconds } from '../time/duration.js';
 import { playSteps, playWalk } from '../walks/runner.js';
 import type { Walk } from '../steps/walk.js';
@@ -92,12 +92,13 @@ export interface Explanation extends Admission {
 export interface Verdict {
   /** The name of a law, or `promise` and its number from 1. */
   readonly goal: string;
-  readonly verdict: 'holds' | 'broken' | 'open';
+  /** `unasked`: the policy has nothing that the law is about. */
+  readonly verdict: 'holds' | 'broken' | 'open' | 'unasked';
   /** Whether it fails nothing. */
   readonly isAdvice: boolean;
   /** The shortest walk that breaks it; empty for other verdicts. */
   readonly walk: readonly PlayedStep[];
-  /** Why it is not settled; null for other verdicts. */
+  /** Why it is not settled, or not asked; null for other verdicts. */
   readonly because: string | null;
 }
 
@@ -212,13 +213,18 @@ export class OpenPolicy {
     return {
       verdicts: verdicts.map(({ goal, finding }) => ({
         goal: goal.id,
-        verdict: finding.verdict,
+        verdict: isUnasked({ goal, finding }) ? 'unasked' : finding.verdict,
         isAdvice: goal.law?.weight === 'advice',
         walk:
           finding.verdict === 'broken'
             ? playSteps(this.stage, finding.by.steps).steps.map(playedStep)
             : NO_STEPS,
-        because: finding.verdict === 'open' ? finding.because : null,
+        because:
+          finding.verdict === 'open'
+            ? finding.because
+            : isUnasked({ goal, finding })
+              ? `no ${goal.lacks ?? ''}`
+              : null,
       })),
       exposures: (outcomes[0]?.exposures ?? []).map(({ credential, event, ends }) => ({
         credential,

@@ -87,6 +87,11 @@ export async function settleScene(
 
 const STATES_A_TURN = 5;
 
+/** Whether a law holds only since the policy has nothing that it is about. */
+export function isUnasked({ goal, finding }: Pick<Verdict, 'goal' | 'finding'>): boolean {
+  return finding.verdict === 'holds' && goal.lacks !== null;
+}
+
 /** What came of a goal in all scenes. */
 export interface Verdict {
   readonly goal: Goal;

@@ -1,4 +1,4 @@
-import { type Counterexample, type Verdict } from '../../core/internal.js';
+import { isUnasked, type Counterexample, type Verdict } from '../../core/internal.js';
 import { html, type Html } from '../html.js';
 import { goalWords } from '../proof-words.js';
 import type { Proof } from '../proof-text.js';
@@ -16,7 +16,8 @@ export function brokenWalks({ verdicts }: Pick<Proof, 'verdicts'>): Counterexamp
 /** Laws and promises as sentences: what is broken first, each with its walks. */
 export function lawsSection(input: ReportInput): Html {
   const { verdicts } = input.proof;
-  const of = (verdict: string) => verdicts.filter(({ finding }) => finding.verdict === verdict);
+  const of = (verdict: string) =>
+    verdicts.filter((each) => each.finding.verdict === verdict && !isUnasked(each));
   const broken = of('broken').map((verdict) => brokenBlock(input, verdict));
   const open = of('open').map(
     ({ goal, finding }) =>
@@ -32,6 +33,9 @@ export function lawsSection(input: ReportInput): Html {
         ${goal.law?.holds ?? `${goalWords(goal)}.`}${goal.promise === null ? html` <span class="quiet">${goal.id}</span>` : lineLink(input, goal.promise.at)}
       </li>`,
   );
+  const unasked = verdicts
+    .filter(isUnasked)
+    .map(({ goal }) => html`<li><span class="quiet">– not asked, no ${goal.lacks}: ${goal.id}</span></li>`);
   return html`<section id="laws" aria-labelledby="h-laws">
     <h2 id="h-laws">Laws and promises</h2>
     <p>
@@ -39,7 +43,7 @@ export function lawsSection(input: ReportInput): Html {
     </p>
     ${broken}
     <ul class="laws">
-      ${open}${holds}
+      ${open}${holds}${unasked}
     </ul>
   </section>`;
 }

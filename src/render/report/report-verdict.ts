@@ -1,4 +1,4 @@
-import { formatDuration, type Exposure } from '../../core/internal.js';
+import { formatDuration, isUnasked, type Exposure } from '../../core/internal.js';
 import { html, type Html } from '../html.js';
 import { endsWords, exposureWords, goalWords } from '../proof-words.js';
 import { count } from '../style.js';
@@ -8,7 +8,7 @@ import { lineLink, type ReportInput } from './report-input.js';
 export function verdictSection(input: ReportInput): Html {
   const { proof, findings, walks, live } = input;
   const isLaw = (weight: string | undefined) => weight !== 'advice';
-  const verdicts = proof.verdicts.filter(({ goal }) => isLaw(goal.law?.weight));
+  const verdicts = proof.verdicts.filter((each) => isLaw(each.goal.law?.weight) && !isUnasked(each));
   const broken = verdicts.filter(({ finding }) => finding.verdict === 'broken');
   const open = verdicts.filter(({ finding }) => finding.verdict === 'open');
   const serious = findings.filter(({ severity }) => severity !== 'advice');

@@ -34,6 +34,19 @@ const CHANGED = {
   more: 'password: { change: { page: /hall, submit: POST /change, asks-old: false }, own: keeps }',
 };
 
+const CHANGE = 'password: { change: { page: /me, submit: POST /me } }';
+const GOT_BEFORE =
+  'remember: { life: 14d }\npromises: [{ after: logout, copied: remember, works-at-most: 1s }, { after: logout, copied: session, works-at-most: 2s }]';
+const CLOSABLE = { accounts: 'accounts: { bo: { password: b-2, roles: [chief] } }' };
+const CLOSED = (rest: string) =>
+  `flags: { shut: off }\nbarriers: [{ name: shut, stops: { flags: { shut: on }, none: [chief] }, answers: 503${rest} }]`;
+const TERMS = (page: string) => ({
+  accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { terms: open } } }',
+  pages: `${PAGES}, /terms: ${page} }`,
+});
+const TERMS_FIRST =
+  'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms], api: 403 }]';
+
 /** Of each law a policy and walk that break it at the last step, with what is seen, and the nearest that do not. */
 export const CASES: [law: string, bad: Parts, steps: string[], seen: string, good: Parts][] = [
   [
@@ -169,6 +182,13 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     {},
   ],
   [
+    'way-in',
+    { ...CLOSABLE, more: CLOSED(', also: [login]') },
+    ['{ set-flag: { shut: on } }', '{ login: bo }'],
+    'bo, whom the barrier shut does not stop, cannot log in while it stands',
+    { ...CLOSABLE, more: CLOSED(', also: [login], lets: [/in]') },
+  ],
+  [
     'roleless-landing',
     { landing: 'landing: [{ otherwise: /desk }]' },
     ['{ set-roles: { as: ann, roles: [] } }', '{ login: ann }'],
@@ -181,6 +201,13 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ login: di }'],
     'somebody is asked for a one-time code at /code and refused there: code-needed',
     { accounts: WITH_CODE, pages: `${PAGES}, /code: { for: guests } }`, more: CODE },
+  ],
+  [
+    'way-through',
+    { ...TERMS('{ for: signed-in }'), more: TERMS_FIRST },
+    ['{ login: ann }'],
+    'the barrier terms sends ann to /terms, and nothing that they may do lets them pass',
+    { ...TERMS('{ for: signed-in, sets: { terms: done } }'), more: TERMS_FIRST },
   ],
   [
     'way-through',
@@ -245,14 +272,14 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     'barrier-first',
     {
       accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { terms: open } } }',
-      pages: `${PAGES}, /terms: { for: signed-in }, /api/a: { for: clerk, kind: api } }`,
+      pages: `${PAGES}, /terms: { for: signed-in, sets: { terms: done } }, /api/a: { for: clerk, kind: api } }`,
       more: 'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms] }]',
     },
     ['{ login: ann }', '{ send: GET /api/a }'],
     'ann gets /api/a although the barrier terms stops them',
     {
       accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { terms: open } } }',
-      pages: `${PAGES}, /terms: { for: signed-in }, /api/a: { for: clerk, kind: api } }`,
+      pages: `${PAGES}, /terms: { for: signed-in, sets: { terms: done } }, /api/a: { for: clerk, kind: api } }`,
       more: 'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms], api: 403 }]',
     },
   ],
@@ -318,6 +345,68 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     ['{ login: ann }', '{ logout: }', '{ wait: 4m }'],
     'a copy of the access token still counts 4m after the logout',
     { ...BOTH, more: `${TOKENS}\n${PROMISED}` },
+  ],
+  [
+    'logout-final',
+    { logout: 'logout: { submit: POST /out, of: shown }', more: 'remember: { life: 14d }' },
+    [
+      '{ login: { as: ann, remember: true } }',
+      '{ copy: { what: remember, to: thief } }',
+      '{ visit: /desk, in: thief }',
+      '{ logout: }',
+    ],
+    'a copy of the session cookie still counts after the logout',
+    { more: 'remember: { life: 14d }' },
+  ],
+  [
+    'logout-final',
+    { logout: 'logout: { submit: POST /out, of: shown }', more: GOT_BEFORE },
+    [
+      '{ login: { as: ann, remember: true } }',
+      '{ copy: { what: remember, to: thief } }',
+      '{ visit: /desk, in: thief }',
+      '{ logout: }',
+      '{ wait: 1s }',
+    ],
+    'the session cookie got for a copy of the remember cookie still counts 1s after the logout',
+    { more: GOT_BEFORE },
+  ],
+  [
+    'logout-final',
+    {
+      ...BOTH,
+      logout: 'logout: { submit: POST /out, of: shown }',
+      more: `${TOKENS}\nremember: { life: 14d }`,
+    },
+    [
+      '{ login: { as: ann, remember: true } }',
+      '{ copy: { what: refresh, to: thief } }',
+      '{ wait: 30m }',
+      '{ visit: / }',
+      '{ refresh: , in: thief }',
+      '{ logout: }',
+    ],
+    'a copy of the access token still counts after the logout',
+    { ...BOTH, more: `${TOKENS}\nremember: { life: 14d }\n${PROMISED}` },
+  ],
+  [
+    // Another tab of the same browser, and nobody else.
+    'logout-final',
+    { ...BOTH, more: TOKENS.replace('5m }', '5m, kept: tab }') },
+    ['{ login: ann }', '{ new-tab: }', '{ logout: }'],
+    'a copy of the access token still counts after the logout',
+    { ...BOTH, more: `${TOKENS.replace('5m }', '5m, kept: tab }')}\n${PROMISED}` },
+  ],
+  [
+    'password-final',
+    { ...OWN_PASSWORD, more: `remember: { life: 14d }\n${CHANGE.replace(/}$/, ', own: keeps }')}` },
+    [
+      '{ login: { as: ann, remember: true } }',
+      '{ copy: { what: remember, to: thief } }',
+      '{ change-password: { old: a-1, new: other } }',
+    ],
+    'a copy of the session cookie still counts after the password was changed',
+    { ...OWN_PASSWORD, more: `remember: { life: 14d }\n${CHANGE}` },
   ],
   [
     'logout-final',

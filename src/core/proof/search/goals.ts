@@ -14,13 +14,18 @@ export interface Goal {
   readonly id: string;
   readonly law: LawMeta | null;
   readonly promise: PolicyPromise | null;
+  /** What the policy lacks, so that the law is not asked of it; null where it is asked. */
+  readonly lacks: string | null;
 }
 
 /** All laws, then all promises of a policy. */
-export function goalsOf({ promises }: Policy): Goal[] {
+export function goalsOf(policy: Policy): Goal[] {
   return [
-    ...ALL_LAWS.map(({ meta }): Goal => ({ id: meta.name, law: meta, promise: null })),
-    ...promises.map((promise): Goal => ({ id: idOf(promise), law: null, promise })),
+    ...ALL_LAWS.map(({ meta }): Goal => ({
+      ...{ id: meta.name, law: meta, promise: null },
+      lacks: meta.needs?.isThere(policy) === false ? meta.needs.words : null,
+    })),
+    ...policy.promises.map((promise): Goal => ({ id: idOf(promise), law: null, promise, lacks: null })),
   ];
 }
 
