@@ -164,7 +164,7 @@ describe('cavrin check', () => {
     cpSync(HARBOUR, folder, { recursive: true });
     expect(cavrin(['check'])).toEqual({
       status: 0,
-      out: '18 pages, 5 rules, 75 walks: nothing to report\n',
+      out: '18 pages, 5 rules, 76 walks: nothing to report\n',
       err: '',
     });
     expect(cavrin(['check', '--quiet'])).toEqual({ status: 0, out: '', err: '' });

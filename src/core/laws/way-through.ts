@@ -143,9 +143,13 @@ function cutOff(view: View): Sight | null {
 
 /** A barrier sends somebody to a page where they can pass, and nothing that they may write makes it let them pass. */
 function stuck({ played, stage, clock }: View): Sight | null {
-  const { state, browser, exchanges } = played;
+  const { state, browser, exchanges, cutShort } = played;
+  // Round in a circle is told by itself.
+  if (cutShort !== null) return null;
   for (const { explanation, route, visitor } of exchanges) {
     if (explanation.reason !== 'barrier' || route === null || visitor.account === null) continue;
+    // Whoever acts for somebody passes nothing for them, and can be themselves again.
+    if (visitor.actedBy !== null) continue;
     const barrier = barrierBefore(stage.app, route, visitor, clock);
     if (barrier === null || !isPassedByFacts(barrier)) continue;
     if (canPass({ stage, state, browser, clock }, barrier, visitor.account)) continue;

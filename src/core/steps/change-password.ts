@@ -6,6 +6,7 @@ import type { Played, Stage } from '../play/stage.js';
 import type { BrowserState } from '../browser/state.js';
 import { BEGINNING, type Clock } from '../time/clock.js';
 import { fillOf } from './fill-in.js';
+import { isSent } from './saying.js';
 import { personStep } from './step-kind.js';
 
 /** Fills in the form in which whoever is signed in chooses another password. */
@@ -43,7 +44,8 @@ export const changePassword = personStep<ChangePassword, { old?: string | undefi
     ]);
   },
   unsaid({ before, played }, { old }) {
-    if (old !== null || isChanged(before, played)) return null;
+    // An old password that is written out may be meant to be wrong.
+    if (isChanged(before, played) || (old !== null && isSent(played, 'change-password'))) return null;
     return { what: 'that a password is changed', success: [] };
   },
   words: ({ old }) => `change-password${old === null ? '' : ' with a given old one'}`,

@@ -20,6 +20,12 @@ export const clearCookies = personStep<ClearCookies, string | null>({
   asksNothing: true,
   read: (name) => ({ verb: 'clear-cookies', name }),
   deed: (_stage, _here, { name }) => ({ deed: 'clear-cookies', name }),
+  unsaid({ from }, { name }) {
+    const isThere = name === null || from.cookies.some((cookie) => cookie.name === name);
+    return isThere
+      ? null
+      : { what: `that the cookie ${name} is dropped`, success: [], actual: 'there is none' };
+  },
   words: ({ name }) => (name === null ? 'clear-cookies' : `clear-cookies ${name}`),
   written: ({ name }) => name,
 });

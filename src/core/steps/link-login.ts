@@ -2,7 +2,7 @@ import { flag, section, text } from '../language/schema-parts.js';
 import { letsIn } from '../play/entries.js';
 import { fillOf } from './fill-in.js';
 import { linkOpenedAt, linkTo } from './links.js';
-import { landingsOf } from './saying.js';
+import { isSent, landingsOf } from './saying.js';
 import { personStep } from './step-kind.js';
 import { account } from './step-schemas.js';
 import { checkPerson } from './walk-scope.js';
@@ -20,6 +20,8 @@ export const askLink = personStep<AskLink, string>({
   needs: { part: 'linkLogin', section: 'link-login', because: 'this step asks for a link to log in by' },
   read: (name) => ({ verb: 'ask-link', account: name }),
   deed: (_stage, _here, { account: name }) => fillOf('ask-link', [['account', name]]),
+  unsaid: ({ played }) =>
+    isSent(played, 'ask-link') ? null : { what: 'that a link is asked for', success: [] },
   words: ({ account: name }) => `ask-link ${name}`,
   written: ({ account: name }) => name,
 });

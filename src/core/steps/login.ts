@@ -9,7 +9,7 @@ import type { Path } from '../language/yaml-text.js';
 import { letsIn } from '../play/entries.js';
 import type { Stage } from '../play/stage.js';
 import { fillOf } from './fill-in.js';
-import { hasAnything, landingsOf, type SaidStep } from './saying.js';
+import { hasAnything, isSent, landingsOf, type SaidStep } from './saying.js';
 import { personStep, type Here } from './step-kind.js';
 import { account } from './step-schemas.js';
 import { checkPerson, checkLogin, checkProvider, checkRole, type WalkScope } from './walk-scope.js';
@@ -106,7 +106,9 @@ export const login = personStep<Login, string | FullLogin>({
     const { stage, before, played, clock } = said;
     const known = before.accounts.get(action.account);
     // A password that is written out may be meant to be wrong.
-    if (action.passwordGiven && action.password !== known?.password) return null;
+    if (action.passwordGiven && action.password !== known?.password) {
+      return isSent(played, 'login') ? null : { what: 'that a login form is sent', success: [] };
+    }
     const isDone = played.exchanges.some(
       (each) =>
         (letsIn(each) && each.explanation.seenAs === action.account) ||

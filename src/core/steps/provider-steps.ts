@@ -26,6 +26,13 @@ export const logoutProvider = personStep<LogoutProvider, string>({
     const issuer = providerOf(app.policy, provider)?.issuer ?? '';
     return { deed: 'open', address: issuer + PROVIDER_PATHS.endSession };
   },
+  unsaid({ before, played }, { provider }) {
+    const isDone = played.state.providerSessions.some(
+      ({ ended }, at) => ended && before.providerSessions[at]?.ended === false,
+    );
+    if (isDone) return null;
+    return { what: `that somebody logs out at ${provider}`, success: [], actual: 'nobody was known there' };
+  },
   words: ({ provider }) => `logout-provider ${provider}`,
   written: ({ provider }) => provider,
 });

@@ -2,6 +2,7 @@ import { flag, section, text } from '../language/schema-parts.js';
 import { fillOf } from './fill-in.js';
 import { isChanged } from './change-password.js';
 import { lastLink, linkOpenedAt } from './links.js';
+import { isSent } from './saying.js';
 import { personStep } from './step-kind.js';
 import { account } from './step-schemas.js';
 import { checkPerson } from './walk-scope.js';
@@ -22,6 +23,8 @@ export const askReset = personStep<AskReset, string>({
     (app.policy.password?.reset ?? null) === null
       ? 'password has no reset: nobody can ask for a link'
       : fillOf('ask-reset', [['account', name]]),
+  unsaid: ({ played }) =>
+    isSent(played, 'ask-reset') ? null : { what: 'that a link is asked for', success: [] },
   words: ({ account: name }) => `ask-reset ${name}`,
   written: ({ account: name }) => name,
 });

@@ -1,5 +1,8 @@
 import { indexOf, type AppState } from '../app/app.js';
 import { pickedRoles } from '../app/identify.js';
+import type { Reason } from '../app/reasons.js';
+import type { Task } from '../app/tasks.js';
+import { isSafe } from '../http/messages.js';
 import { landingEntry } from '../app/landing.js';
 import { passedOn } from '../browser/forms.js';
 import type { BrowserState } from '../browser/state.js';
@@ -47,6 +50,19 @@ export function landingsOf(
       : landingEntry(app.policy, { facts: account.facts, roles: pickedRoles(app, role, account.roles) }, by);
   return [asked, lander?.to].filter((each) => each !== null && each !== undefined);
 }
+
+/** Whether a form came to the app, and was not refused before it was looked at: what is in it may be wrong. */
+export function isSent({ exchanges }: Played, ...tasks: readonly Task[]): boolean {
+  return exchanges.some(
+    ({ route, request, explanation }) =>
+      tasks.some((task) => task === route?.task) &&
+      !isSafe(request.method) &&
+      !UNREAD.has(explanation.reason),
+  );
+}
+
+/** The reasons for which a form is refused whatever is in it. */
+const UNREAD: ReadonlySet<Reason> = new Set<Reason>(['guest', 'guests-only', 'role', 'barrier', 'acting']);
 
 /** Whether a browser has something that the app takes, a login that waits for its code among it. */
 export function hasAnything(stage: Stage, state: AppState, browser: BrowserState, clock: Clock): boolean {

@@ -1,5 +1,6 @@
 import { sameQuery } from '../http/address.js';
 import { normalisePath } from '../paths/normalise.js';
+import type { Reason } from '../app/reasons.js';
 import type { Outcome } from '../steps/outcome.js';
 import type { Expectations } from '../steps/walk.js';
 
@@ -60,6 +61,10 @@ export function compare(
     }
   }
   hold('status', expects.status, outcome.status);
+  if (expects.status === outcome.status && isOfAnother(expects, outcome)) {
+    const actual = `that of ${outcome.lands ?? 'another page'}: what was asked for was refused, ${outcome.why ?? ''}`;
+    differences.push({ key: 'status', expected: String(expects.status), actual });
+  }
   hold('seen-as', expects.seenAs, outcome.seenAs);
   hold('acted-by', expects.actedBy, outcome.seenAs === null ? null : (outcome.actedBy ?? 'nobody'));
   hold('why', expects.why, outcome.why);
@@ -110,6 +115,23 @@ export function compare(
 function isShown({ status, why }: Expectations, { refused }: Outcome): boolean {
   return refused === null || status !== null || (refused.by !== 'app' && why !== null);
 }
+
+/**
+ * Whether a status that says that all went well is that of the page to which a refusal led, as the login's, and nothing else is
+ * said of where it leads.
+ */
+function isOfAnother({ status, lands, seenAs, why }: Expectations, outcome: Outcome): boolean {
+  if (status === null || status >= 300 || lands !== null || seenAs !== null || why !== null) return false;
+  return outcome.why !== null && !WENT_WELL.has(outcome.why);
+}
+
+/** The reasons for which somebody gets what they asked for, if by way of another address. */
+const WENT_WELL: ReadonlySet<Reason> = new Set<Reason>([
+  'served',
+  'forwarded',
+  'insecure-scheme',
+  'unsafe-return',
+]);
 
 /** The query counts only where the expectation writes one. */
 export function sameAddress(expected: string, actual: string | null): boolean {
