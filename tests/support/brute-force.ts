@@ -9,7 +9,7 @@ import { KeyWriter } from '../../src/core/proof/situations/key';
 import { takeMove, type Move } from '../../src/core/proof/situations/moves';
 import { loginOf } from '../../src/core/credentials/handed-out';
 import type { View } from '../../src/core/laws/law';
-import { loginsLoggedOut } from '../../src/core/laws/remembering';
+import { loggedOutIn } from '../../src/core/laws/remembering';
 import type { BrowserState, ShownPage, Tab } from '../../src/core/browser/state';
 import { isChange } from '../../src/core/laws/password-changes';
 import type { Scene } from '../../src/core/proof/search/scene';
@@ -141,8 +141,7 @@ export class BruteForce {
             if (action === null && acted !== taken.after) continue;
             const name = `${what} ${event}`;
             const thief = acted.browsers.get(THIEF);
-            const theirs = loginsOf(acted, thief);
-            const isOfTheirs = (view: View) => [...loginsLoggedOut(view)].some((each) => theirs.has(each));
+            const isOfTheirs = (view: View) => isLoggedOut(view, acted, thief);
             const [done] =
               action === null
                 ? [taken]
@@ -316,10 +315,12 @@ function tokenOf(page: ShownPage | null): ShownPage | null {
   return { ...page, address, method: 'GET', menu: [], reader: null, kept: false, frozen: false, again: null };
 }
 
-/** The logins that what a browser has goes back to. */
-function loginsOf({ state }: Situation, browser: BrowserState | undefined): ReadonlySet<number> {
-  if (browser === undefined) return new Set();
+/** Whether a logout is of something that another browser has, or of the login that it goes back to. */
+function isLoggedOut(view: View, { state }: Situation, browser: BrowserState | undefined): boolean {
+  if (browser === undefined) return false;
   const { access = '', refresh = null } = browser.tab.tokens ?? {};
-  const held = [...browser.cookies.map(({ value }) => value), access, refresh ?? ''];
-  return new Set(held.map((each) => loginOf(state, each)).filter((login) => login >= 0));
+  const { logins, handles } = loggedOutIn(view);
+  return [...browser.cookies.map(({ value }) => value), access, refresh ?? ''].some(
+    (each) => handles.has(each) || logins.has(loginOf(state, each)),
+  );
 }

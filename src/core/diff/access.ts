@@ -1,10 +1,11 @@
 import { accountClasses } from '../app/classes.js';
+import { newAccount } from '../app/sign-up.js';
 import { endsOf } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell } from '../grid/grid.js';
-import { guestState, asItself, type TriedState } from '../grid/login-state.js';
+import { guestState, asItself, reach, type TriedState } from '../grid/login-state.js';
 import { roleColumn, roleStates, WITHOUT_ROLE } from '../grid/role-states.js';
 
 /** A cell that differs between two policies. */
@@ -142,6 +143,9 @@ function echoedBy(state: string, old: Policy, next: Policy): string[] {
 
 const FROM = ' from ';
 
+/** What somebody is called who has just signed up. */
+const NEWCOMER = 'whoever signs up';
+
 /**
  * The names of the states that both policies have, guests first. Accounts that are alike under both are compared once, and
  * what has run out only where it does so at the same time: a limit that is another is told as a setting.
@@ -189,8 +193,14 @@ function allStates(stage: Stage, networks: readonly string[]): Map<string, Tried
       return { name: `${name}${FROM}${client}`, condition: null, alike: [], login: { ...login, browser } };
     }),
   );
+  const { signUp } = policy;
+  // Strangers can be that by themselves: what it opens is open to everybody who asks.
+  const newcomer =
+    signUp &&
+    reach(stage, { ...newAccount(policy, signUp, NEWCOMER, 'a password'), state: 'active' }, 'signed-in');
+  const strangers = newcomer && [{ name: NEWCOMER, condition: null, alike: [], login: newcomer }];
   const states = new Map<string, TriedState>();
-  for (const state of [...roles, ...accounts, ...elsewhere, ...statesOf(stage)]) {
+  for (const state of [...roles, ...(strangers ?? []), ...accounts, ...elsewhere, ...statesOf(stage)]) {
     if (!states.has(state.name)) states.set(state.name, state);
   }
   return states;

@@ -1,6 +1,7 @@
 import { NO_LOGIN, type AppState } from '../app/app.js';
 import { loginsShown } from '../app/logout.js';
 import { handedOut, loginOf, type HandedOut } from '../credentials/handed-out.js';
+import { CREDENTIALS } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import { parameterOf } from '../http/address.js';
 import { handleOf } from '../credentials/holdings.js';
@@ -115,24 +116,18 @@ function withLeft(
 ): Memory['leftBehind'] {
   const watched = book.watchedAfter(after);
   if (watched.length === 0) return known;
-  const left = handedOut(state, null).filter(
-    (each) =>
-      each.login < before.logins &&
-      isMeant(each) &&
-      !known.some(({ handle, after: event }) => handle === each.handle && event === after) &&
-      counts(stage, state, each.kind.name, each.handle, clock),
-  );
-  return [
-    ...known,
-    ...left.flatMap(({ kind, index, handle }) => {
-      const { name } = kind;
-      const source = kind.gotFor(state, index);
-      const kinds = source !== null && book.isPromisedOf(after, source) ? [name, source] : [name];
-      return kinds
-        .filter((what) => watched.includes(what))
-        .map((what): LeftBehind => ({ after, what, handle, at: clock.now }));
-    }),
-  ];
+  const left = handedOut(state, null).flatMap((each): LeftBehind[] => {
+    const { kind, index, login, handle } = each;
+    if (login >= before.logins || !isMeant(each)) return [];
+    if (known.some((left) => left.handle === handle && left.after === after)) return [];
+    const source = kind.gotFor(state, index);
+    const kinds = source !== null && book.isPromisedOf(after, source) ? [kind.name, source] : [kind.name];
+    const asked = kinds.filter((what) => watched.includes(what));
+    // Of what nobody asks the clock is not asked either.
+    if (asked.length === 0 || !counts(stage, state, kind.name, handle, clock)) return [];
+    return asked.map((what) => ({ after, what, handle, at: clock.now }));
+  });
+  return left.length === 0 ? known : [...known, ...left];
 }
 
 /** Whether a link was asked for that is good in every browser. */
@@ -154,22 +149,32 @@ export function isLogout({ action, played }: View): boolean {
 
 function afterLogout(view: View): Memory {
   const { memory, browser } = view;
-  const logins = loginsLoggedOut(view);
+  const { logins, handles } = loggedOutIn(view);
   return {
     ...withoutAsked(memory, browser),
-    leftBehind: withLeft(view, 'logout', memory.leftBehind, ({ login }) => logins.has(login)),
+    leftBehind: withLeft(
+      view,
+      'logout',
+      memory.leftBehind,
+      ({ login, handle }) => logins.has(login) || handles.has(handle),
+    ),
     loggedOut: new Set(memory.loggedOut).add(browser),
   };
 }
 
-/** The logins that somebody logs out of: those that what is shown goes back to, and the tokens that script has. */
-export function loginsLoggedOut({ stage, played: { state, exchanges }, from }: View): ReadonlySet<number> {
-  const shown = exchanges.flatMap(({ route, request, visitor }) =>
+/**
+ * What somebody logs out of: the logins that what the browser shows goes back to, and what else it has, of which the app learns
+ * nothing.
+ */
+export function loggedOutIn({ stage, played: { state, exchanges }, from, clock }: View): {
+  readonly logins: ReadonlySet<number>;
+  readonly handles: ReadonlySet<string>;
+} {
+  const logins = exchanges.flatMap(({ route, request, visitor }) =>
     route?.task === 'logout' ? [...loginsShown(stage.app, state, request, visitor)] : [],
   );
-  const { access = '', refresh = null } = from.tab.tokens ?? {};
-  const held = [access, refresh ?? ''].map((each) => loginOf(state, each));
-  return new Set([...shown, ...held].filter((login) => login !== NO_LOGIN));
+  const handles = CREDENTIALS.flatMap((what) => handleOf(stage, from, what, clock) ?? []);
+  return { logins: new Set(logins), handles: new Set(handles) };
 }
 
 /** Remembers what a guest asked for, until they get in or are shown something else. */

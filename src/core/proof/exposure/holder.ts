@@ -13,7 +13,7 @@ import { handedOut, loginOf } from '../../credentials/handed-out.js';
 import { handleOf } from '../../credentials/holdings.js';
 import type { View } from '../../laws/law.js';
 import { NOTHING_YET } from '../../laws/memory.js';
-import { loginsLoggedOut } from '../../laws/remembering.js';
+import { loggedOutIn } from '../../laws/remembering.js';
 import { isChange } from '../../laws/password-changes.js';
 import { isOutsideNow, isShown } from '../../laws/shown.js';
 import type { Stage } from '../../play/stage.js';
@@ -312,11 +312,14 @@ export function opens(isLost: boolean): (view: View) => boolean {
     });
 }
 
-/** Whether a logout is one of the login that goes on in other hands; anything else happens to an account. */
+/** Whether a logout is of what goes on in other hands, or of its login; anything else happens to an account. */
 function concerns({ browsers, state }: Situation): (view: View) => boolean {
-  const theirs = new Set(handlesHeld(browsers.get(THIEF) ?? NEW_BROWSER).map((each) => loginOf(state, each)));
-  return (view) =>
-    view.action.verb !== 'logout' || [...loginsLoggedOut(view)].some((login) => theirs.has(login));
+  const theirs = handlesHeld(browsers.get(THIEF) ?? NEW_BROWSER);
+  return (view) => {
+    if (view.action.verb !== 'logout') return true;
+    const { logins, handles } = loggedOutIn(view);
+    return theirs.some((each) => handles.has(each) || logins.has(loginOf(state, each)));
+  };
 }
 
 /** Whether a form was not taken for its sender's own, or they may not send it, so that nothing has happened. */
