@@ -113,7 +113,7 @@ export const SESSION_OPTIONS = {
     ['any', 'latest-wins', 'first-wins'],
     [
       '`any`, `latest-wins` or `first-wins`',
-      'the sessions that an account may have: any number; one, which ends the others; or one, which lets nobody in meanwhile',
+      'the sessions that an account may have: any number; one, which ends the others, and what other logins of the account are known again by; or one, which lets nobody in meanwhile. Every way in counts: a password, a link, a provider, and coming back by a remember cookie',
     ],
   ),
   'account-gone': wordOf(

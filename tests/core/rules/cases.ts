@@ -388,6 +388,71 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ['{ visit: /, why: redirect-loop }'],
     ],
     [
+      'a logout ends all that goes back to the same login, in whatever hands',
+      { more: 'remember: { life: 14d }' },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ visit: /desk, in: thief, seen-as: ann }',
+        '{ login: ann, in: other }',
+        '{ logout: }',
+        '{ visit: /desk, in: thief, why: signed-out }',
+        '{ visit: /desk, in: other, status: 200 }',
+      ],
+    ],
+    [
+      'and one of what is shown leaves the others alone',
+      { logout: 'logout: { submit: POST /out, of: shown }', more: 'remember: { life: 14d }' },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ visit: /desk, in: thief, seen-as: ann }',
+        '{ logout: , expect-broken: logout-final }',
+        '{ visit: /desk, in: thief, status: 200 }',
+      ],
+    ],
+    [
+      'whoever comes back is the latest, and the session before them ends',
+      { session: 'session: { idle: 30m, at-once: latest-wins }', more: 'remember: { life: 14d }' },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ visit: /desk, in: thief, seen-as: ann }',
+        '{ visit: /desk, lands: /in, why: signed-out }',
+        '{ visit: /desk, in: thief, seen-as: ann }',
+        '{ login: ann, in: other }',
+        '{ visit: /desk, in: thief, lands: /in }',
+      ],
+    ],
+    [
+      'and while somebody is in nobody comes back beside them',
+      { session: 'session: { idle: 30m, at-once: first-wins }', more: 'remember: { life: 14d }' },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ visit: /desk, in: thief, lands: /in, why: guest }',
+        '{ wait: 30m }',
+        '{ visit: /desk, in: thief, status: 200, seen-as: ann }',
+      ],
+    ],
+    [
+      'a changed password gives the facts of its page',
+      {
+        accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { secret: old } } }',
+        pages:
+          'pages: { /: { for: everyone }, /in: { for: guests }, /me: { for: signed-in, sets: { secret: new } }, /desk: { for: { facts: { secret: new } } } }',
+        landing: 'landing: [{ otherwise: / }]',
+        more: 'password: { change: { page: /me, submit: POST /me } }',
+      },
+      [
+        '{ login: ann }',
+        '{ change-password: { old: wrong, new: b-2 }, why: wrong-password }',
+        '{ visit: /desk, status: 403 }',
+        '{ change-password: { new: b-2 } }',
+        '{ visit: /desk, status: 200 }',
+      ],
+    ],
+    [
       'a logout everywhere ends the sessions of other browsers',
       { logout: 'logout: { submit: POST /out, everywhere: true }' },
       [
