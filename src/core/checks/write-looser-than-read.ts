@@ -1,4 +1,5 @@
 import { isSafe } from '../http/messages.js';
+import type { Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';
 
 /** Whoever may send to a page may see it. */
@@ -18,6 +19,8 @@ export const writeLooserThanRead = check<{ who: string; where: string }>({
       const writing = [...methods].filter(([method]) => !isSafe(method)).map(([, stated]) => stated);
       for (const stated of new Set([write, ...writing])) {
         if (read === null || stated === null || stated === read) continue;
+        // What is somebody's own to read is written by others for them: a report by a teacher.
+        if (isOwn(read.audience) && !isOwn(stated.audience)) continue;
         const found = facts.standingOnlyIn(stated.audience, read.audience);
         if (found !== undefined) yield { at: stated.at, params: { who: found.who, where } };
       }
@@ -25,3 +28,8 @@ export const writeLooserThanRead = check<{ who: string; where: string }>({
   },
   message: ({ who, where }) => `${who} may send to ${where} without being allowed to see it`,
 });
+
+/** Whether an address is for the account that it names. */
+function isOwn(audience: Audience): boolean {
+  return audience.who === 'some' && audience.account !== null;
+}

@@ -41,7 +41,7 @@ export function refusedLanding(view: View, hasLostRoles: boolean): Sight | null 
 }
 
 /** Whether all roles were taken from an account to which the policy gives some. */
-function isWithoutRoles({ stage, played }: View, name: string | null): boolean {
+export function isWithoutRoles({ stage, played }: View, name: string | null): boolean {
   const given = stage.app.policy.accounts.get(name ?? '');
   return (
     given !== undefined && given.roles.size > 0 && played.state.accounts.get(given.name)?.roles.size === 0

@@ -1,5 +1,6 @@
 import type { Exchange } from '../play/stage.js';
 import { letsIn } from '../play/entries.js';
+import { isWithoutRoles } from './landing-allowed.js';
 import type { Law, Sight, View } from './law.js';
 
 /** Whoever is sent somewhere finds something there. */
@@ -16,19 +17,25 @@ export const targetsExist: Law = {
     for (let at = 0; at < exchanges.length; at++) {
       const target = exchanges[at];
       if (target === undefined) continue;
-      const sight = landsNowhere(target) ?? missing(view, at, target);
+      const sight = landsNowhere(view, target, false) ?? missing(view, at, target);
       if (sight !== null) return sight;
     }
     return null;
   },
 };
 
-/** Somebody is let in, and there is no landing for them. */
-function landsNowhere(exchange: Exchange): Sight | null {
+/**
+ * Somebody is let in, and there is no landing for them.
+ *
+ * @param hasLostRoles whether it is to be somebody who was left without any role
+ */
+export function landsNowhere(view: View, exchange: Exchange, hasLostRoles: boolean): Sight | null {
   if (exchange.response.status !== 404 || !letsIn(exchange)) return null;
+  if (isWithoutRoles(view, exchange.explanation.seenAs) !== hasLostRoles) return null;
   return {
     seen: `${exchange.request.path} lets ${exchange.explanation.seenAs ?? ''} in and answers 404: no landing is for them`,
     allowedBy: exchange.explanation.decidedBy,
+    mend: 'end landing in { otherwise: a page for signed-in }',
   };
 }
 

@@ -12,6 +12,7 @@ const KEEPER = {
   pages:
     'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }, /vault: { read: [clerk, keeper], write: [keeper] } }',
 };
+const ABOVE = { ...KEEPER, roles: 'roles: { clerk: [], chief: [clerk], keeper: [chief] }' };
 const PASSWORD = {
   pages:
     'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }, /me/password: { for: signed-in } }',
@@ -29,9 +30,9 @@ export const MACHINE_CASES: typeof CASES = [
   ],
   [
     'acts-for-more',
-    { ...KEEPER, accounts: PEOPLE(ED), more: acting('[clerk, keeper]') },
+    { ...ABOVE, accounts: PEOPLE(ED), more: acting('[clerk, keeper]') },
     'the role chief may act for the account ed, who may do more: POST /vault is closed to chief',
-    { ...KEEPER, accounts: PEOPLE(ED), more: acting('[clerk, keeper]', 'not: /vault') },
+    { ...ABOVE, accounts: PEOPLE(ED), more: acting('[clerk, keeper]', 'not: /vault') },
   ],
   [
     'acts-for-more',
@@ -79,6 +80,21 @@ export const MACHINE_CASES: typeof CASES = [
 ];
 
 export const MACHINE_QUIET: typeof QUIET = [
+  [
+    'acts-for-more',
+    'a role that is named is helped with what it alone may see',
+    { ...KEEPER, accounts: PEOPLE(ED), more: acting('[clerk, keeper]') },
+  ],
+  [
+    'write-looser-than-read',
+    'a teacher writes what only the pupil reads',
+    {
+      pages: KEEPER.pages.replace(
+        '/vault: { read: [clerk, keeper], write: [keeper] }',
+        '/of/:who: { read: { account: who }, write: [chief] }',
+      ),
+    },
+  ],
   [
     'acts-for-more',
     'what everybody is given who signs up is no more than anybody has',

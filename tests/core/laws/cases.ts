@@ -190,6 +190,13 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
   ],
   [
     'roleless-landing',
+    { landing: 'landing: [{ role: clerk, to: /desk }]' },
+    ['{ set-roles: { as: ann, roles: [] } }', '{ login: ann }'],
+    '/in lets ann in and answers 404: no landing is for them',
+    { landing: 'landing: [{ role: clerk, to: /desk }, { otherwise: / }]' },
+  ],
+  [
+    'roleless-landing',
     { landing: 'landing: [{ otherwise: /desk }]' },
     ['{ set-roles: { as: ann, roles: [] } }', '{ login: ann }'],
     'ann is sent from /in to /desk and refused there: role',
