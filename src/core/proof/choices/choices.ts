@@ -83,8 +83,10 @@ function forThief(canChange: boolean, classes: readonly RequestClass[]): readonl
 export function movesOfHolder(stage: Stage, account: Account): Move[] {
   const { classes } = requestsOf(stage, [account], viewersOf(stage, [account], true));
   const met = new Set<string>();
-  const tried = classes.filter(({ isApi, isTask, opensTo }) => {
-    const key = `${Number(isApi)} ${opensTo}`;
+  const tried = classes.filter(({ isApi, isTask, opensTo, address }) => {
+    // Each host has cookies of its own.
+    const origin = address.startsWith('/') ? '' : address.split('/', 3).join('/');
+    const key = `${Number(isApi)} ${origin} ${opensTo}`;
     return isTask || (!met.has(key) && met.add(key));
   });
   return [...asked(tried, THIEF, true), ...refreshesOf(stage)];
