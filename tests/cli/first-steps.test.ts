@@ -79,6 +79,6 @@ describe('where to begin', () => {
     const { status, out } = cavrin(['demo']);
     expect(status).toBe(0);
     expect(out.match(/^✓/gm)).toHaveLength(12);
-    expect(out).toContain('and 63 walks more that come out as expected');
+    expect(out).toContain('and 64 walks more that come out as expected');
   });
 });

@@ -13,6 +13,14 @@ const KEEPER = {
     'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }, /vault: { read: [clerk, keeper], write: [keeper] } }',
 };
 const ABOVE = { ...KEEPER, roles: 'roles: { clerk: [], chief: [clerk], keeper: [chief] }' };
+const SHUT = (rest: string) =>
+  `flags: { shut: off }\nbarriers: [{ name: shut, stops: { flags: { shut: on }, none: [chief] }, answers: 503${rest} }]`;
+const TERMS = (terms: string) => ({
+  accounts:
+    'accounts: { ann: { password: a-1, roles: [clerk], facts: { club: oak } }, bo: { password: b-2, roles: [chief] }, cy: { password: c-3 } }',
+  pages: KEEPER.pages.replace('/vault: { read: [clerk, keeper], write: [keeper] }', `/terms: ${terms}`),
+  more: 'barriers: [{ name: terms, stops: { facts: { club: oak } }, sends: /terms, lets: [/terms], api: 403 }]',
+});
 const PASSWORD = {
   pages:
     'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }, /me/password: { for: signed-in } }',
@@ -27,6 +35,18 @@ export const MACHINE_CASES: typeof CASES = [
     machine('life: 90d, sent: address'),
     'the keys of machines stand in addresses, as key',
     machine('life: 90d, sent: header'),
+  ],
+  [
+    'barrier-without-way',
+    TERMS('{ for: signed-in }'),
+    'the barrier terms sends people to /terms, and no page gives them other club: nobody can pass',
+    TERMS('{ for: signed-in, sets: { club: none } }'),
+  ],
+  [
+    'barrier-shuts-out-exempt',
+    { more: SHUT(', also: [login]') },
+    'the barrier shut leaves bo alone, and stops them as a guest on the way to the login at /in',
+    { more: SHUT(', also: [login], lets: [/in]') },
   ],
   [
     'acts-for-more',

@@ -7,8 +7,6 @@ const PAGES =
 const OWN = "{ facts: { club: ':club' } }";
 const BARRIER = (to: string, rest: string) =>
   `barriers: [{ name: terms, stops: { facts: { club: oak } }, sends: ${to}, ${rest} }]`;
-const SHUT = (rest: string) =>
-  `flags: { shut: off }\nbarriers: [{ name: shut, stops: { flags: { shut: on }, none: [chief] }, answers: 503${rest} }]`;
 const with_ = (pages: string) => ({ accounts: PEOPLE, pages: `${PAGES}, ${pages} }` });
 const part = (audience: string, write: string) =>
   `/berths/:id: { read: signed-in, write: ${write}, parts: { assign: { text: Assign, for: ${audience}, sends: POST /berths/:id } } }`;
@@ -38,21 +36,6 @@ export const NEWER_CASES: typeof CASES = [
       ...with_('/terms: { for: signed-in, sets: { club: none } }'),
       more: BARRIER('/terms', 'lets: [/terms], api: 403'),
     },
-  ],
-  [
-    'barrier-without-way',
-    { ...with_('/terms: { for: signed-in }'), more: BARRIER('/terms', 'lets: [/terms], api: 403') },
-    'the barrier terms sends people to /terms, and no page gives them other club: nobody can pass',
-    {
-      ...with_('/terms: { for: signed-in, sets: { club: none } }'),
-      more: BARRIER('/terms', 'lets: [/terms], api: 403'),
-    },
-  ],
-  [
-    'barrier-shuts-out-exempt',
-    { more: SHUT(', also: [login]') },
-    'the barrier shut leaves bo alone, and stops them as a guest on the way to the login at /in',
-    { more: SHUT(', also: [login], lets: [/in]') },
   ],
   [
     'barrier-forgets-api',
