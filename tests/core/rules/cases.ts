@@ -436,6 +436,22 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
     [
+      'whoever changes their password is remembered by another cookie, and a copy of the one before is worth nothing',
+      {
+        pages: 'pages: { /: { for: everyone }, /in: { for: guests }, /me: { for: signed-in } }',
+        landing: 'landing: [{ otherwise: / }]',
+        more: 'remember: { life: 14d }\npassword: { change: { page: /me, submit: POST /me } }',
+      },
+      [
+        '{ login: { as: ann, remember: true } }',
+        '{ copy: { what: remember, to: thief } }',
+        '{ change-password: { new: b-2 }, holds: [session, remember] }',
+        '{ visit: /me, in: thief, lands: /in }',
+        '{ wait: 30m }',
+        '{ visit: /me, status: 200, seen-as: ann }',
+      ],
+    ],
+    [
       'a changed password gives the facts of its page',
       {
         accounts: 'accounts: { ann: { password: a-1, roles: [clerk], facts: { secret: old } } }',

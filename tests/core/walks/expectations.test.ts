@@ -169,3 +169,54 @@ test('the schemas for editors tell what each section is for', () => {
   expect([walks.title, Object.keys(walks.properties)]).toEqual(['Walks of Cavrin', ['walks']]);
   expect(walks.properties['walks']?.description).toBeUndefined();
 });
+
+describe('a status that says that all went well is that of what was asked for', () => {
+  test('and not of the login page to which a guest is sent, unless the step says where it leads', () => {
+    const run = (more: string) => differences(playSteps(POLICY, [`{ visit: /desk, status: 200${more} }`]));
+    expect(run('')).toEqual(['0: status 200 / that of /in?back=/desk: what was asked for was refused, guest']);
+    for (const more of [', lands: /in', ', seen-as: guest', ', why: guest']) expect(run(more)).toEqual([]);
+  });
+
+  test.each([
+    ['a page', ['{ login: ann }', '{ visit: /desk, status: 200 }']],
+    ['a login', ['{ login: ann, status: 200 }']],
+    ['a form that is sent on', ['{ login: ann }', '{ send: POST /desk, status: 200 }']],
+    ['a call', ['{ login: ann }', '{ send: GET /api/x, status: 200 }']],
+  ])('%s', (_what, steps) => {
+    expect(differences(playSteps(POLICY, steps))).toEqual([]);
+  });
+});
+
+describe('a step that comes to nothing fails', () => {
+  const text = policyText({
+    pages:
+      'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /me: { for: signed-in } }',
+    landing: 'landing: [{ otherwise: / }]',
+    more: [
+      'password: { change: { page: /me, submit: POST /me }, reset: { page: /in, submit: POST /forgot, link: /reset/:token, life: 30m } }',
+      'link-login: { page: /in, submit: POST /mail, link: /by/:token, life: 10m }',
+    ].join('\n'),
+  });
+
+  test.each([
+    ['{ login: ann }', '{ ask-reset: ann }', 'that a link is asked for'],
+    ['{ login: ann }', '{ ask-link: ann }', 'that a link is asked for'],
+    ['{ login: ann }', '{ login: { as: bo, password: wrong } }', 'that a login form is sent'],
+    ['{ visit: / }', '{ change-password: { old: wrong, new: other } }', 'that a password is changed'],
+    ['{ login: ann }', '{ clear-cookies: sesion }', 'that the cookie sesion is dropped'],
+  ])('after %s: %s', (before, step, what) => {
+    const [told = ''] = differences(playSteps(text, [before, step]));
+    expect(told).toContain(`1: step ${what}`);
+  });
+
+  test('and one that was sent, if in vain, does not', () => {
+    const steps = [
+      '{ ask-reset: nobody }',
+      '{ login: { as: ann, password: wrong } }',
+      '{ login: ann }',
+      '{ change-password: { old: wrong, new: other } }',
+      '{ clear-cookies: session }',
+    ];
+    expect(differences(playSteps(text, steps))).toEqual([]);
+  });
+});
