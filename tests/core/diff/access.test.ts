@@ -18,6 +18,21 @@ describe('what a change of policy changes', () => {
     expect(diff({})).toMatchObject({ changes: [], onlyBefore: [], onlyAfter: [] });
   });
 
+  test('a role that strangers can give themselves is access, told by the pages that it opens', () => {
+    const joining = (role: string) =>
+      policyText({
+        pages: PAGES.replace(' }', ' }, /join: { for: guests }'),
+        more: `sign-up: { page: /join, submit: POST /join, roles: [${role}], then: login }`,
+      });
+    const [before, after] = [project(joining('clerk')).policy, project(joining('chief')).policy];
+    if (before === null || after === null) throw new Error('no policy');
+    const { changes } = compareAccess(before, after);
+    const widened = changes.flatMap(({ kind, state, page }) =>
+      kind === 'widened' ? `${state} ${page}` : [],
+    );
+    expect(widened).toEqual(['whoever signs up /safe']);
+  });
+
   test('is told once, and widened access apart from narrowed', () => {
     const { changes } = diff({
       pages: PAGES.replace('/desk: { for: [clerk] }', '/desk: { read: signed-in, write: [chief] }'),
