@@ -33,7 +33,7 @@ export const actsForMore = check<Params>({
       for (const { who, visitor } of people) {
         const key = `${by} ${[...visitor.roles].sort().join(' ')}`;
         if (told.has(key)) continue;
-        const found = moreOf(facts, visitor, held, by);
+        const found = moreOf(facts, visitor, held);
         if (found === undefined) continue;
         told.add(key);
         yield {
@@ -50,17 +50,13 @@ export const actsForMore = check<Params>({
 
 /**
  * The first request of a page that is open to somebody by their roles, and not to whoever acts for them by theirs. What everybody
- * is given who signs up, or is somebody's own by its path, is no more than anybody has; nor is what the roles open that `of` names, as
- * long as they are none of those who act: with that they are to be helped.
+ * is given who signs up, or is somebody's own by its path, is no more than anybody has.
  */
-function moreOf(facts: Facts, target: Identity, held: ReadonlySet<string>, by: string) {
-  const { pages, signUp, impersonation, roles } = facts.policy;
+function moreOf(facts: Facts, target: Identity, held: ReadonlySet<string>) {
+  const { pages, signUp, impersonation } = facts.policy;
   const { router } = facts.stage.app;
   const actor = { ...target, roles: held };
   const both = { ...target, roles: new Set([...held, ...target.roles]) };
-  const named = (impersonation?.of ?? []).filter((role) => target.roles.has(role));
-  const below = named.flatMap((role) => [...(roles.get(role)?.holds ?? [role])]);
-  const meant = { ...target, roles: new Set(below.includes(by) ? [] : below) };
   const anybody = { ...target, roles: signUp?.roles ?? new Set<string>() };
   for (const { pattern } of pages) {
     for (const method of TRIED) {
@@ -77,7 +73,6 @@ function moreOf(facts: Facts, target: Identity, held: ReadonlySet<string>, by: s
         facts.admits(audience, target) &&
         !facts.admits(audience, actor) &&
         facts.admits(audience, both) &&
-        !facts.admits(audience, meant) &&
         !facts.admits(audience, anybody);
       if (isMore) return { request: `${method} ${pattern.text}`, at: route.grounds.at };
     }
