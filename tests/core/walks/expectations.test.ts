@@ -173,7 +173,9 @@ test('the schemas for editors tell what each section is for', () => {
 describe('a status that says that all went well is that of what was asked for', () => {
   test('and not of the login page to which a guest is sent, unless the step says where it leads', () => {
     const run = (more: string) => differences(playSteps(POLICY, [`{ visit: /desk, status: 200${more} }`]));
-    expect(run('')).toEqual(['0: status 200 / that of /in?back=/desk: what was asked for was refused, guest']);
+    expect(run('')).toEqual([
+      '0: status 200 / that of /in?back=/desk: what was asked for was refused, guest',
+    ]);
     for (const more of [', lands: /in', ', seen-as: guest', ', why: guest']) expect(run(more)).toEqual([]);
   });
 
