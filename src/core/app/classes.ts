@@ -1,6 +1,6 @@
 import type { Account, Page, Policy } from '../language/policy.js';
 import type { Audience, Facts } from '../vocabulary/audience.js';
-import type { Method } from '../http/messages.js';
+import { METHODS, type Method } from '../http/messages.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { Identity } from './identify.js';
@@ -8,6 +8,7 @@ import { factsAsked, ownParameters, type FactAsked } from '../language/stated.js
 import type { Refusals } from '../vocabulary/refusal.js';
 import { pathOf } from './endpoints.js';
 import type { Route, Router } from './router.js';
+import { isConditional } from './rule-index.js';
 
 /** Pages that treat every visitor alike, so that one of them speaks for all. */
 export interface PageClass {
@@ -21,9 +22,12 @@ export function pageClasses(policy: Policy, router: Router): PageClass[] {
   const classes = new Map<string, Page[]>();
   for (const page of policy.pages) {
     const address = sampleAddress(page.pattern, () => 'x');
-    const key = [router.find('GET', address), router.find('POST', address)]
-      .map((route) => routeKey(route, page))
-      .concat(barriersKey(policy, router, address), closedKey(policy, router, address))
+    const key = METHODS.map((method) => routeKey(router.find(method, address), page))
+      .concat(
+        conditionsKey(router, address),
+        barriersKey(policy, router, address),
+        closedKey(policy, router, address),
+      )
       .join('\n');
     const known = classes.get(key);
     if (known === undefined) classes.set(key, [page]);
@@ -53,6 +57,14 @@ export function ownAddress(
     const [value = 'x'] = segment.kind === 'name' ? (own.get(segment.name) ?? []) : [];
     return encodeURIComponent(value.toWellFormed());
   });
+}
+
+/** The rules that decide by host, network or method: which of them comes first is no matter of the path alone. */
+function conditionsKey(router: Router, address: string): string {
+  const rules = router.candidates(address);
+  return rules.some(({ conditions }) => isConditional(conditions))
+    ? rules.map(({ number }) => number).join()
+    : '';
 }
 
 /** Which barriers let an address through, and whether it has the form of a way in, which they treat otherwise. */

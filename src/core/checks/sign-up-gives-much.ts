@@ -1,12 +1,15 @@
+import { landingEntry } from '../app/landing.js';
+import type { Role, SignUp } from '../language/policy.js';
 import { check } from './check.js';
+import type { Facts } from './facts.js';
 
 /** Signing up gives no more than where it lands needs. */
-export const signUpGivesMuch = check<{ role: string; extra: readonly string[] }>({
+export const signUpGivesMuch = check<{ role: string; enough: string; opens: readonly string[] }>({
   meta: {
     code: 'sign-up-gives-much',
     severity: 'warning',
     title: 'Signing up gives no more than where it lands needs.',
-    why: 'Anybody can sign up. A role that includes others gives a stranger what those open.',
+    why: 'Anybody can sign up. A role that opens more than another one, with which one lands as well, gives a stranger what it opens besides.',
     cwe: 'CWE-269',
     mend: 'Give new accounts the least role, and raise it by hand.',
   },
@@ -14,10 +17,50 @@ export const signUpGivesMuch = check<{ role: string; extra: readonly string[] }>
     const { signUp, roles } = facts.policy;
     if (signUp === null) return;
     for (const [index, name] of signUp.given.entries()) {
-      const extra = [...(roles.get(name)?.holds ?? [])].filter((held) => held !== name);
-      if (extra.length === 0) continue;
-      yield { at: [...signUp.at, 'roles', index], params: { role: name, extra } };
+      const role = roles.get(name);
+      const lesser = role === undefined ? null : lesserThan(facts, signUp, role);
+      if (lesser === null) continue;
+      yield { at: [...signUp.at, 'roles', index], params: { role: name, ...lesser } };
     }
   },
-  message: ({ role, extra }) => `whoever signs up holds ${role}, and with it ${extra.join(', ')}`,
+  message: ({ role, enough, opens }) =>
+    `whoever signs up holds ${role}, which opens ${opens.join(', ')}; with ${enough} they land as well`,
 });
+
+/** The role that opens least of those that open less than a role and let somebody land after signing up. */
+function lesserThan(facts: Facts, signUp: SignUp, role: Role) {
+  const opened = openedTo(facts, role);
+  const found = [...facts.policy.roles.values()]
+    .filter((other) => other !== role && lands(facts, signUp, other))
+    .map((other) => ({ enough: other.name, less: openedTo(facts, other) }))
+    .filter(({ less }) => less.size < opened.size && [...less].every((each) => opened.has(each)))
+    .sort((a, b) => a.less.size - b.less.size)[0];
+  if (found === undefined) return null;
+  const more = [...opened].filter((each) => !found.less.has(each));
+  // Sending is told where seeing is not: most often they go together.
+  const opens = more.filter(
+    (each) => !more.includes(each.replace(/^POST /, '')) || !each.startsWith('POST '),
+  );
+  return { enough: found.enough, opens };
+}
+
+/** Whether somebody who signs up and is given a role is let in where that lands them. */
+function lands(facts: Facts, { then, lands: own }: SignUp, { holds }: Role): boolean {
+  const visitor = facts.newcomer(holds);
+  const { policy } = facts;
+  const to = then === 'login' && own !== 'landing' ? own.path : landingEntry(policy, visitor)?.to;
+  return to !== undefined && facts.mayRead(to, visitor) === 'served';
+}
+
+/** The pages that a role is enough for, to see or to send to. */
+function openedTo(facts: Facts, { holds }: Role): ReadonlySet<string> {
+  const visitor = facts.newcomer(holds);
+  const opened = facts.pageClasses.flatMap(({ page }) =>
+    (['GET', 'POST'] as const).flatMap((method) => {
+      const route = facts.route(facts.sampleOf(page), method);
+      const isOpen = route !== null && facts.admits(route.grounds.audience, visitor, route.parameters);
+      return isOpen ? [method === 'GET' ? page.pattern.text : `${method} ${page.pattern.text}`] : [];
+    }),
+  );
+  return new Set(opened);
+}

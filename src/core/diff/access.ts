@@ -1,7 +1,7 @@
 import { accountClasses } from '../app/classes.js';
 import { newAccount } from '../app/sign-up.js';
 import { endsOf } from '../http/client-address.js';
-import type { Method } from '../http/messages.js';
+import { isSafe, type Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import { ANOTHERS, rowsOf, SHOWN, statesOf, type Cell } from '../grid/grid.js';
@@ -48,7 +48,7 @@ export function compareAccess(before: Policy, after: Policy): AccessDiff {
   const states = { before: pick(was), after: pick(is) };
   const changes: Change[] = [];
   let compared = 0;
-  for (const method of ['GET', 'POST'] as const) {
+  for (const method of methodsTold([before, after])) {
     const [rows, later] = [rowsBy(old, states.before, method), rowsBy(next, states.after, method)];
     for (const page of new Set([...rows.keys(), ...later.keys()])) {
       states.before.forEach((state, at) => {
@@ -118,11 +118,15 @@ function withoutEchoes(changes: readonly Change[], old: Policy, next: Policy): C
     const { state, method } = change;
     const sources = echoedBy(state, old, next);
     if (sources.some((other) => said.has(textOf(change, other, method)))) return [];
-    const other = method === 'GET' ? 'POST' : 'GET';
+    const [plain, other] = method === null || isSafe(method) ? READING_FIRST : WRITING_FIRST;
+    if (method !== plain) return said.has(textOf(change, state, plain)) ? [] : [change];
     if (!said.has(textOf(change, state, other))) return [change];
     return method === 'GET' ? [{ ...change, method: null }] : [];
   });
 }
+
+const READING_FIRST = ['GET', 'POST'] as const;
+const WRITING_FIRST = ['POST', 'GET'] as const;
 
 /** The states whose changes stand for the same changes of this one. */
 function echoedBy(state: string, old: Policy, next: Policy): string[] {
@@ -167,6 +171,19 @@ function comparedNames(
     }),
   );
   return names.filter((name) => !old.app.policy.accounts.has(name) || kinds.has(name));
+}
+
+/** Reading and writing, and every other method that one of some policies tells apart. */
+function methodsTold(policies: readonly Policy[]): readonly Method[] {
+  const told = new Set<Method>(['GET', 'POST']);
+  for (const { pages, rules } of policies) {
+    for (const { answers } of pages) answers?.forEach((method) => told.add(method));
+    for (const { conditions } of rules) conditions.methods?.forEach((method) => told.add(method));
+    for (const { audiences } of [...pages, ...rules]) {
+      for (const method of audiences.methods.keys()) told.add(method);
+    }
+  }
+  return [...told];
 }
 
 /** The first and the last address of every network that a rule of some policies asks for: others lie on the same side of each. */

@@ -84,12 +84,13 @@ export function rowsOf(stage: Stage, states: readonly TriedState[], method: Meth
   const { policy, router } = stage.app;
   const cells = new Map<Page, readonly (readonly Cell[])[]>();
   const other = nobody(policy);
+  const clients = new Set(states.map(({ login }) => login.browser.client));
   for (const { pages, page } of pageClasses(policy, router)) {
-    const route = router.find(
-      method,
-      sampleAddress(page.pattern, () => 'x'),
-    );
-    const owned = route !== null && isBoundToPath(route.grounds.audience);
+    const address = sampleAddress(page.pattern, () => 'x');
+    const owned = [...clients].some((client) => {
+      const route = router.find(method, address, undefined, client);
+      return route !== null && isBoundToPath(route.grounds.audience);
+    });
     const tried = (own: boolean) =>
       states.map(({ login }) => cellOf(stage, login, page, method, own ? null : other));
     const found = owned ? [tried(true), tried(false)] : [tried(true)];

@@ -881,8 +881,18 @@ export const FURTHER_CASES: typeof CASES = [
   [
     'sign-up-gives-much',
     { ...WITH('/join: { for: guests }'), more: JOIN('').replace('[clerk]', '[chief]') },
-    'whoever signs up holds chief, and with it clerk',
+    'whoever signs up holds chief, which opens /safe; with clerk they land as well',
     { ...WITH('/join: { for: guests }'), more: JOIN('') },
+  ],
+  [
+    'sign-up-gives-much',
+    {
+      pages: `${PAGES.replace('[clerk]', '[clerk, chief]')}, /join: { for: guests } }`,
+      roles: 'roles: { clerk: [], chief: [] }',
+      more: JOIN(', lands: /hall').replace('[clerk]', '[chief]'),
+    },
+    'whoever signs up holds chief, which opens /safe; with clerk they land as well',
+    { ...WITH('/join: { for: guests }'), more: JOIN(', lands: /safe').replace('[clerk]', '[chief]') },
   ],
   [
     'loads-refused',

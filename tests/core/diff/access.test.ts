@@ -33,6 +33,37 @@ describe('what a change of policy changes', () => {
     expect(widened).toEqual(['whoever signs up /safe']);
   });
 
+  const OPS =
+    'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /ops: {}, /ops/stats: {} }';
+  const FROM =
+    'rules: [{ path: /ops/stats, from: [10.0.0.0/8], for: everyone }, { path: /ops/**, for: [chief] }]';
+  const PUT = 'rules: [{ path: /ops/stats, method: PUT, for: signed-in }, { path: /ops/**, for: [chief] }]';
+  const swapped = (rules: string) => rules.replace(/\[(\{.*?\}), (\{.*\})\]$/, '[$2, $1]');
+  test.each([
+    [
+      'a network that grows',
+      FROM,
+      FROM.replace('/8', '/7'),
+      ['GET+POST guest from 11.255.255.255 /ops/stats'],
+    ],
+    [
+      'a rule for a network that comes first',
+      swapped(FROM),
+      FROM,
+      ['GET+POST guest from 10.0.0.0 /ops/stats'],
+    ],
+    ['a rule for a method that comes first', swapped(PUT), PUT, ['PUT role clerk /ops/stats']],
+    ['a rule for a method that goes last', PUT, swapped(PUT), []],
+  ])('%s is told by what it opens', (_, was, is, widened) => {
+    const [before, after] = [was, is].map((more) => project(policyText({ pages: OPS, rules: more })).policy);
+    if (!before || !after) throw new Error('no policy');
+    const told = compareAccess(before, after).changes.flatMap(({ kind, method, state, page }) =>
+      kind === 'widened' ? `${method ?? 'GET+POST'} ${state} ${page}` : [],
+    );
+    expect(told).toEqual(expect.arrayContaining(widened));
+    expect(told.length > 0).toBe(widened.length > 0);
+  });
+
   test('is told once, and widened access apart from narrowed', () => {
     const { changes } = diff({
       pages: PAGES.replace('/desk: { for: [clerk] }', '/desk: { read: signed-in, write: [chief] }'),
