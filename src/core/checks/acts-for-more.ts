@@ -1,6 +1,8 @@
 import { closedWhileActing } from '../app/acting.js';
 import type { Identity } from '../app/identify.js';
 import type { Method } from '../http/messages.js';
+import { owesByRole } from '../language/people-reader.js';
+import type { Impersonation, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { apartFromPath } from '../vocabulary/audience.js';
 import { actedFor } from './acted-for.js';
@@ -19,7 +21,7 @@ export const actsForMore = check<Params>({
     code: 'acts-for-more',
     severity: 'warning',
     title: 'Nobody acts for somebody who may do more than they.',
-    why: 'Acting for somebody is a way to their rights: whoever may act for an account with more of them has those too.',
+    why: 'Acting for somebody is a way to their rights: whoever may act for an account that stands above theirs has those too.',
     cwe: 'CWE-269',
     mend: 'Take the role out of impersonation.of, let those who act include it, or name what is more under impersonation.not.',
   },
@@ -29,11 +31,12 @@ export const actsForMore = check<Params>({
     const people = actedFor(facts);
     const told = new Set<string>();
     for (const by of impersonation.by) {
-      const held = roles.get(by)?.holds ?? new Set([by]);
+      const held = heldBy(roles, by);
+      const helped = helpedRoles(facts.policy, impersonation, held);
       for (const { who, visitor } of people) {
         const key = `${by} ${[...visitor.roles].sort().join(' ')}`;
         if (told.has(key)) continue;
-        const found = moreOf(facts, visitor, held);
+        const found = moreOf(facts, visitor, held, helped);
         if (found === undefined) continue;
         told.add(key);
         yield {
@@ -49,15 +52,40 @@ export const actsForMore = check<Params>({
 });
 
 /**
- * The first request of a page that is open to somebody by their roles, and not to whoever acts for them by theirs. What everybody
- * is given who signs up, or is somebody's own by its path, is no more than anybody has.
+ * The roles of those whom somebody helps by acting for them: that their pages are closed to who helps is the reason to act. Left
+ * out are those of a role that stands above: it includes the one who acts, or owes a code that they do not owe; and where those
+ * who act stand above some for whom they may, a role that they do not stand above.
  */
-function moreOf(facts: Facts, target: Identity, held: ReadonlySet<string>) {
-  const { pages, signUp, impersonation } = facts.policy;
+function helpedRoles(
+  { roles, secondFactor, signUp }: Policy,
+  { of, by }: Impersonation,
+  actor: ReadonlySet<string>,
+): ReadonlySet<string> {
+  const owing = secondFactor?.of ?? [];
+  const standsAboveSome = of.some((role) => actor.has(role));
+  const helped = of.filter((role) => {
+    const held = heldBy(roles, role);
+    const isAbove =
+      by.some((each) => held.has(each)) || (owesByRole(owing, held) && !owesByRole(owing, actor));
+    return !isAbove && !standsAboveSome;
+  });
+  return new Set([...(signUp?.roles ?? []), ...helped.flatMap((role) => [...heldBy(roles, role)])]);
+}
+
+function heldBy(roles: Policy['roles'], name: string): ReadonlySet<string> {
+  return roles.get(name)?.holds ?? new Set([name]);
+}
+
+/**
+ * The first request of a page that is open to somebody by their roles, and not to whoever acts for them by theirs. What opens to
+ * those whom acting is to help, or is somebody's own by its path, is no more.
+ */
+function moreOf(facts: Facts, target: Identity, held: ReadonlySet<string>, helped: ReadonlySet<string>) {
+  const { pages, impersonation } = facts.policy;
   const { router } = facts.stage.app;
   const actor = { ...target, roles: held };
   const both = { ...target, roles: new Set([...held, ...target.roles]) };
-  const anybody = { ...target, roles: signUp?.roles ?? new Set<string>() };
+  const anybody = { ...target, roles: helped };
   for (const { pattern } of pages) {
     for (const method of TRIED) {
       const route = router.find(

@@ -26,6 +26,8 @@ const PASSWORD = {
 };
 const CHANGE = 'password: { change: { page: /me/password, submit: POST /me/password } }';
 
+const CODED = 'second-factor: { page: /code, submit: POST /code, life: 5m, of: [keeper] }';
+
 /** Machines with keys, and people who act for others. */
 export const MACHINE_CASES: typeof CASES = [
   ['key-without-end', machine('overlap: 1d'), 'the keys of machines have no end', machine('life: 90d')],
@@ -62,6 +64,28 @@ export const MACHINE_CASES: typeof CASES = [
     },
     'the role chief may act for the account di, who may do more: POST /vault is closed to chief',
     { ...KEEPER, accounts: PEOPLE(`${ED}, di: { password: d-4, roles: [clerk] }`), more: acting('clerk') },
+  ],
+  [
+    'acts-for-more',
+    {
+      ...KEEPER,
+      roles: KEEPER.roles.replace('keeper: []', 'keeper: [chief]'),
+      accounts: PEOPLE(ED),
+      more: acting('[keeper]'),
+    },
+    'the role chief may act for the account ed, who may do more: POST /vault is closed to chief',
+    { ...KEEPER, accounts: PEOPLE(ED), more: acting('[keeper]') },
+  ],
+  [
+    'acts-for-more',
+    {
+      ...KEEPER,
+      accounts: PEOPLE(ED),
+      pages: `${KEEPER.pages.slice(0, -2)}, /code: { for: everyone } }`,
+      more: `${acting('[keeper]')}\n${CODED}`,
+    },
+    'the role chief may act for the account ed, who may do more: POST /vault is closed to chief',
+    { ...KEEPER, accounts: PEOPLE(ED), more: acting('[keeper]') },
   ],
   [
     'acting-outlives-logout',
