@@ -122,7 +122,7 @@ export { jsonSchemaOf } from './walks/json-schema.js';
 export { nearest } from './language/suggestions.js';
 export { factChanges, flags as flagsSchema } from './language/access-schema.js';
 export { writtenFacts, writtenFlags } from './steps/administration.js';
-export type { AskedFact, Audience } from './vocabulary/audience.js';
+export { AUDIENCE_WORDS, type AskedFact, type Audience } from './vocabulary/audience.js';
 export { ALONE, castsOf, isUnasked, MOST_STATES, settleScene, verdictsOf } from './proof/prove.js';
 export type { Participants, Verdict } from './proof/prove.js';
 export type { Job, SceneOutcome } from './proof/known/scene-outcome.js';

@@ -1,3 +1,4 @@
+import { AUDIENCE_WORDS } from '../core/internal.js';
 import type { Context } from './context.js';
 import { writingAt } from './cursor.js';
 import { nameKindAt, namesIn } from './naming.js';
@@ -9,9 +10,6 @@ export interface Suggestion {
   readonly kind: 'key' | 'word' | 'name';
   readonly about: string;
 }
-
-/** Who may come in besides roles. */
-const VISITORS = ['everyone', 'guests', 'signed-in'] as const;
 
 /** What may be written at an offset of a text: keys and words by the schema, roles, accounts and pages by the policy. */
 export function suggestionsFor(
@@ -34,7 +32,7 @@ export function suggestionsFor(
   const kind = nameKindAt(path, false);
   const defined = policySource === null || kind === null ? [] : [...namesIn(policySource.text)[kind].keys()];
   // The word that is being written is no name yet.
-  const names = [...defined.filter((name) => name !== typed), ...(kind === 'role' ? VISITORS : [])];
+  const names = [...defined.filter((name) => name !== typed), ...(kind === 'role' ? AUDIENCE_WORDS : [])];
   return [
     ...names.map((name): Suggestion => ({ text: name, kind: 'name', about: kind ?? '' })),
     ...[...new Set(words.map(String))].map((word): Suggestion => ({ text: word, kind: 'word', about: '' })),

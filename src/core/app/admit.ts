@@ -12,6 +12,8 @@ export function admit(
   clock: Clock,
 ): Reason {
   if (audience.who === 'everyone') return 'served';
+  // No login would help a guest either.
+  if (audience.who === 'nobody') return 'role';
   if (audience.who === 'guests') return visitor.account === null ? 'served' : 'guests-only';
   if (visitor.account === null) return visitor.reason;
   if (audience.who !== 'some') return 'served';

@@ -29,7 +29,7 @@ const REASON_KINDS = {
   served: { when: 'it was given what it asked for' },
   guest: { when: 'nobody is signed in, and guests may not' },
   'guests-only': { when: 'somebody is signed in, and only guests may', refusal: 'guests-only' },
-  role: { when: 'the roles or facts of whoever asked do not do' },
+  role: { when: 'the roles or facts of whoever asked do not do', refusal: 'role' },
   'not-owner': { when: 'it is another account’s' },
   'idle-expired': {
     when: 'the session was not used for too long',

@@ -142,7 +142,7 @@ function hasLogins({ logins, accounts }: Policy): boolean {
 
 /** Whether there is anything that is not for everyone, nor for guests. */
 function isClosedSomewhere(policy: Policy): boolean {
-  const isClosed = ({ who }: Audience) => who !== 'everyone' && who !== 'guests';
+  const isClosed = ({ who }: Audience) => who === 'signed-in' || who === 'some';
   const { pages, otherwise } = policy;
   return (
     statedAudiences(policy).some(({ audience, at }) => at[0] !== 'otherwise' && isClosed(audience)) ||
@@ -156,7 +156,9 @@ const COMES_ABOUT: Readonly<Partial<Record<Reason, (policy: Policy) => boolean>>
   guest: (policy) => isClosedSomewhere(policy),
   'guests-only': (policy) =>
     hasLogins(policy) && statedAudiences(policy).some(({ audience }) => audience.who === 'guests'),
-  role: (policy) => hasLogins(policy) && asks(policy, () => true),
+  role: (policy) =>
+    (hasLogins(policy) && asks(policy, () => true)) ||
+    statedAudiences(policy).some(({ audience }) => audience.who === 'nobody'),
   suspended: hasLogins,
   'account-gone': hasLogins,
   'not-owner': (policy) => asks(policy, ({ account }) => account !== null),

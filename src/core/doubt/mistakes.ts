@@ -143,6 +143,7 @@ function audienceChanges(policy: Policy, at: Path, here: Plain): Change[] {
     ];
   }
   if (inAudience) return [];
+  if (here === 'nobody') return [['it is for whoever is signed in', 'signed-in']];
   if (here === 'signed-in') return [['it is for everyone', 'everyone']];
   if (here === 'guests') return [['it is for everyone', 'everyone']];
   if (here === 'everyone') return [['it is for whoever is signed in', 'signed-in']];

@@ -6,6 +6,8 @@ import type { Flags, Roles } from './people-reader.js';
 import type { StatedAudience, StatedAudiences } from './policy.js';
 import {
   ANYBODY,
+  AUDIENCE_WORDS,
+  isAudienceWord,
   type AskedFact,
   type AskedFacts,
   type Audience,
@@ -27,10 +29,10 @@ export interface Names {
 /** A reader of audiences over the given roles. */
 export function audienceReader(roles: Roles, flags: Flags, scope: Scope): ReadAudience {
   const resolveAll = (names: readonly string[] | undefined, at: Path) =>
-    (names ?? []).map((name, index) => roles.resolve(name, [...at, index], WORDS));
+    (names ?? []).map((name, index) => roles.resolve(name, [...at, index], AUDIENCE_WORDS));
   return (text, at, patterns) => {
-    if (text === 'everyone' || text === 'guests' || text === 'signed-in') return { who: text };
-    if (typeof text === 'string') return someone({ any: [roles.resolve(text, at, WORDS)] });
+    if (isAudienceWord(text)) return { who: text };
+    if (typeof text === 'string') return someone({ any: [roles.resolve(text, at, AUDIENCE_WORDS)] });
     if (Array.isArray(text)) return someone({ any: resolveAll(text, at) });
     if (text.account !== undefined) checkParameter(text.account, [...at, 'account'], patterns, scope);
     return someone({
@@ -46,9 +48,6 @@ export function audienceReader(roles: Roles, flags: Flags, scope: Scope): ReadAu
     });
   };
 }
-
-/** The audiences that are words rather than roles. */
-const WORDS = ['everyone', 'guests', 'signed-in'];
 
 /** The audience of signed-in visitors for whom the given conditions hold. */
 export function someone(conditions: Partial<SomeVisitors>): SomeVisitors {

@@ -2,6 +2,7 @@ import { encodedReference, parseUrl } from '../http/address.js';
 import { encodedPath, normalisePath } from '../paths/normalise.js';
 import { LONGEST_PATH, parsePattern, UNSEEN, UNSEEN_FAULT, type Pattern } from '../paths/pattern.js';
 import { problem, type Report } from './problems.js';
+import { AUDIENCE_WORDS } from '../vocabulary/audience.js';
 import type { Place } from './source.js';
 import type { Path, YamlText } from './yaml-text.js';
 
@@ -12,7 +13,7 @@ export interface Scope {
 }
 
 /** Words with a meaning of their own, which no role or account may take. */
-const RESERVED = new Set(['everyone', 'guests', 'guest', 'signed-in', 'login', 'landing', 'none']);
+const RESERVED = new Set<string>([...AUDIENCE_WORDS, 'guest', 'login', 'landing', 'none']);
 
 /** Why a text cannot be the name of a role or an account; null where it can. */
 export function nameFault(name: string): 'reserved' | 'unusable' | null {

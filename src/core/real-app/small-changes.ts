@@ -117,7 +117,7 @@ function audiences(
   const isRead = method === 'GET' || method === 'HEAD';
   const roles = [...policy.roles.keys()].map((role) => [role]);
   const keys: readonly string[] = isRead ? ['for', 'read'] : ['write', 'for'];
-  const who = ['signed-in', 'everyone', ...roles, 'guests'];
+  const who = ['signed-in', 'everyone', ...roles, 'guests', 'nobody'];
   if (!isMap) return who.map((value) => ({ path: ['pages', text], value }));
   return keys.flatMap((key) => who.map((value): SmallChange => ({ path: ['pages', text, key], value })));
 }

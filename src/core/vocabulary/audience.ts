@@ -10,8 +10,17 @@ export interface AskedFact {
 }
 export type AskedFacts = ReadonlyMap<string, AskedFact>;
 
+/** The audiences that are words rather than roles. */
+export const AUDIENCE_WORDS = ['everyone', 'guests', 'signed-in', 'nobody'] as const;
+export type AudienceWord = (typeof AUDIENCE_WORDS)[number];
+
 /** Who may come in. `some` admits signed-in visitors for whom each of the conditions that are present holds. */
-export type Audience = { readonly who: 'everyone' | 'guests' | 'signed-in' } | SomeVisitors;
+export type Audience = { readonly who: AudienceWord } | SomeVisitors;
+
+/** Whether a text is an audience by itself. */
+export function isAudienceWord(text: unknown): text is AudienceWord {
+  return AUDIENCE_WORDS.some((word) => word === text);
+}
 
 export interface SomeVisitors {
   readonly who: 'some';

@@ -3,7 +3,7 @@ import { Asked, short } from '../../support/asked';
 describe('who is let in', () => {
   const asked = new Asked({
     pages:
-      'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: clerk }, /safe: { for: [chief] }, /mine/:who: { for: { account: who } }, /form: { read: everyone, write: chief }, /both: { for: { all: [clerk, chief] } }, /not: { for: { any: [clerk], none: chief } }, /bare: {}, /in/:any: {} }',
+      'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: clerk }, /safe: { for: [chief] }, /mine/:who: { for: { account: who } }, /form: { read: everyone, write: chief }, /both: { for: { all: [clerk, chief] } }, /not: { for: { any: [clerk], none: chief } }, /bare: {}, /in/:any: {}, /shut: { for: nobody } }',
     rules:
       'rules: [{ path: /data/**, kind: api, for: clerk }, { path: /data/open, for: everyone }, { path: /bare, for: everyone }]',
   });
@@ -34,6 +34,13 @@ describe('who is let in', () => {
     ['all: one is not enough', ann, 'GET /both', '403 - role'],
     ['none: an excluded role', bo, 'GET /not', '403 - role'],
     ['none: without it', ann, 'GET /not', '200 - served'],
+    [
+      'nobody: a guest is refused as for a role, without a login that would not help',
+      nobody,
+      'GET /shut',
+      '403 - role',
+    ],
+    ['nobody: with every role', bo, 'GET /shut', '403 - role'],
     ['a page without an audience takes that of the first rule', nobody, 'GET /bare', '200 - served'],
     ['a page that no rule speaks of takes `otherwise`', nobody, 'GET /in/x', '302 /in?back=/in/x guest'],
     ['an unknown address under a rule settles the audience first', nobody, 'GET /data/x', '401 - guest'],

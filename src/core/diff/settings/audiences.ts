@@ -66,6 +66,7 @@ function reachOf({ who }: Audience): ReadonlySet<string> {
     guests: ['guest'],
     'signed-in': ['some', 'all'],
     some: ['some'],
+    nobody: [],
   };
   return new Set(kinds[who]);
 }
