@@ -1,4 +1,5 @@
 import { admit } from '../app/admit.js';
+import { isTaken } from '../app/at-once.js';
 import { barrierBefore, isPassedByFacts } from '../app/barriers.js';
 import { indexOf } from '../app/app.js';
 import type { Reason } from '../app/reasons.js';
@@ -75,8 +76,9 @@ function lockedOut(view: View, name: string, password: string): Sight | null {
   if (attempt.explanation.reason !== 'locked-out' || account.state !== 'active') return null;
   const { state, browser } = played;
   if (canLogIn({ stage, state, browser, clock }, account)) return null;
+  const isInTheWay = isTaken(stage.app, state, name, -1, clock);
   return {
-    seen: `${name} gives the right password and is let in neither now nor after any pause: another session of theirs is in the way`,
+    seen: `${name} gives the right password and is let in neither now nor after any pause${isInTheWay ? ': another session of theirs is in the way' : ''}`,
     allowedBy: attempt.explanation.decidedBy,
   };
 }

@@ -2,7 +2,9 @@ import { admit } from '../app/admit.js';
 import type { AppState } from '../app/app.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import { takes } from '../app/logins.js';
+import type { Reason } from '../app/reasons.js';
 import type { BrowserState } from '../browser/state.js';
+import { livesBy } from '../language/session-lives.js';
 import { LaterClock, type Clock } from '../time/clock.js';
 import { isSafe, METHODS } from '../http/messages.js';
 import type { Account, Barrier, Policy } from '../language/policy.js';
@@ -33,13 +35,16 @@ export function canReach(from: SettingOut, account: Account, { request }: Exchan
     const deed = requestDeed(at.stage, request.method, request.path + request.query);
     const { exchanges } = play(at.stage, at.state, at.browser, deed, at.clock);
     return exchanges.some(
-      ({ response, request: made, visitor }) =>
-        made.path === request.path && response.status < 300 && visitor.account === account.name,
+      // What was served may send on: after a write, or to a page of somebody's own.
+      ({ explanation, request: made, visitor }) =>
+        made.path === request.path && SERVED.has(explanation.reason) && visitor.account === account.name,
     );
   };
   const coded = taken(from, { verb: 'code', given: 'right' });
   return (coded !== null && isShownBy(coded)) || anyWay(from, account, isShownBy);
 }
+
+const SERVED: ReadonlySet<Reason> = new Set(['served', 'forwarded']);
 
 /** Whether somebody passes a barrier by something that they may write: to a page that gives them facts, or by a form of their own. */
 export function canPass(from: SettingOut, barrier: Barrier, account: string): boolean {
@@ -99,9 +104,11 @@ function anyWay(from: SettingOut, account: Account, isThere: (at: SettingOut) =>
   });
 }
 
-/** The longest pause that a policy names. */
-function pauseOf({ logins }: Policy): number {
-  return Math.max(0, ...logins.map(({ attempts }) => attempts?.pause ?? 0));
+/** The longest pause that a policy names; where the first login wins, sessions that nobody uses end by themselves too. */
+function pauseOf(policy: Policy): number {
+  const { logins, session } = policy;
+  const idle = session['at-once'] === 'first-wins' ? livesBy('idle', policy) : [];
+  return Math.max(0, ...logins.map(({ attempts }) => attempts?.pause ?? 0), ...idle.map((life) => life ?? 0));
 }
 
 /** The same after a login that lets the account in, with the code where one is asked for; null where it does not. */

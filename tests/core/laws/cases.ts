@@ -47,6 +47,12 @@ const TERMS = (page: string) => ({
 const TERMS_FIRST =
   'barriers: [{ name: terms, stops: { facts: { terms: open } }, sends: /terms, lets: [/terms], api: 403 }]';
 
+const PAYING = (code: string) => ({
+  accounts: WITH_CODE,
+  pages: `${PAGES}, /code: ${code}, /pay: { for: signed-in, kind: api, after-write: / } }`,
+  more: CODE,
+});
+
 /** Of each law a policy and walk that break it at the last step, with what is seen, and the nearest that do not. */
 export const CASES: [law: string, bad: Parts, steps: string[], seen: string, good: Parts][] = [
   [
@@ -221,7 +227,14 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     { session: 'session: { absolute: 1d, at-once: first-wins }' },
     ['{ login: ann }', '{ clear-cookies: }', '{ login: ann }'],
     'ann gives the right password and is let in neither now nor after any pause: another session of theirs is in the way',
-    { session: 'session: { absolute: 1d, at-once: latest-wins }' },
+    { session: 'session: { idle: 30m, absolute: 1d, at-once: first-wins }' },
+  ],
+  [
+    'way-through',
+    PAYING('{ read: guests, write: chief }'),
+    ['{ login: di }', '{ send: POST /pay }'],
+    'di is refused at /pay (code-needed), and nothing that they may do opens it',
+    PAYING('{ for: guests }'),
   ],
   [
     'way-through',
