@@ -31,7 +31,7 @@ export function frontEndOf({ app: { policy, router } }: Stage): FrontEnd {
     },
     nextFor({ roles }, asked) {
       const rules = policy.login?.return ?? null;
-      const back = rules === null || asked === null ? null : acceptedReturn(rules, asked, policy.origin);
+      const back = rules === null || asked === null ? null : acceptedReturn(rules, asked, policy);
       return back ?? landingEntry(policy, { roles, facts: new Map() })?.to ?? '/';
     },
   };

@@ -8,7 +8,7 @@ import { redirect, refuseWith } from './answer.js';
 import type { App } from './app.js';
 import type { Identity } from './identify.js';
 import { acceptedReturn } from './return-address.js';
-import { pathOf } from './endpoints.js';
+import { pathOf, sentPath } from './endpoints.js';
 import type { Route } from './router.js';
 import type { Task } from './tasks.js';
 
@@ -107,9 +107,9 @@ export function passedOn(
   const rules = returnRules(app.policy);
   const from = resolveAddress(request.referer, { origin, path: '/', query: '' });
   const asked = from === null ? null : parameterOf(from.query, rules.param);
-  const accepted = asked === null ? null : acceptedReturn(rules, asked, origin);
+  const accepted = asked === null ? null : acceptedReturn(rules, asked, app.policy);
   if (accepted === null || !rules.onlyIfAllowed) return accepted;
-  const target = app.router.find('GET', pathOf(accepted));
+  const target = app.router.find('GET', sentPath(accepted));
   const isThere = target?.isAnswered === true && target.page !== null;
   return isThere && admit(target.grounds.audience, after, target.parameters, clock) === 'served'
     ? accepted

@@ -67,8 +67,14 @@ function usualAudience(task: Task): Audience {
   return { who: FOR_GUESTS.has(task) ? 'guests' : 'everyone' };
 }
 
+/** The path of an address as it is sent, which is the app's to read. */
+export function sentPath(address: string): string {
+  const [path = '/'] = address.split('?', 1);
+  return path;
+}
+
 /** The normalised path of an address that the policy itself names. */
 export function pathOf(address: string): string {
-  const [path = '/'] = address.split('?', 1);
+  const path = sentPath(address);
   return normalisePath(encodedPath(path)) ?? path;
 }

@@ -1,8 +1,9 @@
 import { resolveAddress, targetOf } from '../http/address.js';
 import type { HttpRequest } from '../http/messages.js';
-import type { Login, ReturnRules } from '../language/policy.js';
+import type { Login, Policy, ReturnRules } from '../language/policy.js';
 import { normalisePath } from '../paths/normalise.js';
-import { matches, segmentsOf } from '../paths/pattern.js';
+import { folded, foldedSegments } from '../paths/letter-case.js';
+import { matches, segmentsOf, type Pattern } from '../paths/pattern.js';
 
 /** Addresses that browsers read as another site although most do not look like it (https://url.spec.whatwg.org). */
 export const FOREIGN = [
@@ -28,7 +29,7 @@ export const FOREIGN = [
 export function acceptedReturn(
   rules: Pick<ReturnRules, 'accept'>,
   asked: string,
-  origin: string,
+  { origin, routing }: Pick<Policy, 'origin' | 'routing'>,
 ): string | null {
   const { accept } = rules;
   if (accept === 'never') return null;
@@ -38,11 +39,12 @@ export function acceptedReturn(
   if (accept === 'one-slash') return /^\/(?!\/)/.test(asked) ? asked : null;
   const address = resolveAddress(asked, { origin, path: '/', query: '' });
   if (address === null || address.origin !== origin) return null;
-  const path = normalisePath(address.path);
-  if (path === null) return null;
-  if (accept !== 'same-origin' && !accept.listed.some((pattern) => matches(pattern, segmentsOf(path)))) {
-    return null;
-  }
+  const path = normalisePath(address.path, routing);
+  // Two slashes at the start would be another host to browsers.
+  if (path === null || path.startsWith('//')) return null;
+  const isListed = (pattern: Pattern) =>
+    matches(folded(pattern, routing), foldedSegments(segmentsOf(path), routing));
+  if (accept !== 'same-origin' && !accept.listed.some(isListed)) return null;
   return targetOf({ ...address, path });
 }
 

@@ -8,7 +8,8 @@ import type { Task } from './tasks.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import { hasBrokenEscape, normalisePath } from '../paths/normalise.js';
 import { PageIndex } from '../paths/page-index.js';
-import { matches, parametersOf, segmentsOf, type Pattern, type Segment } from '../paths/pattern.js';
+import { folded, foldedSegments } from '../paths/letter-case.js';
+import { matches, parametersOf, segmentsOf, type Pattern } from '../paths/pattern.js';
 import { isConditional, meets, RuleIndex, type Circumstances } from './rule-index.js';
 
 /** An audience and the place of the policy that gives it the word. */
@@ -120,14 +121,11 @@ export class Router {
 
   /** A pattern as paths are compared with it: in small letters, where letters count the same in either case. */
   folded(pattern: Pattern): Pattern {
-    if (!this.folds) return pattern;
-    const fold = (segment: Segment): Segment =>
-      segment.kind === 'literal' ? { kind: 'literal', text: segment.text.toLowerCase() } : segment;
-    return { ...pattern, segments: pattern.segments.map(fold) };
+    return folded(pattern, this.policy.routing);
   }
 
   private compared(segments: readonly string[]): readonly string[] {
-    return this.folds ? segments.map((segment) => segment.toLowerCase()) : segments;
+    return foldedSegments(segments, this.policy.routing);
   }
 
   private place(raw: string): Place | null {

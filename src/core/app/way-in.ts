@@ -158,7 +158,7 @@ function destination(app: App, state: AppState, entrant: Entrant, clock: Clock):
   const { by: rules, asked } = entrant;
   const visitor = visitorAfter(app, state, entrant, clock);
   if (rules.return === null || asked === null) return toLanding(app, entrant, visitor, 'served');
-  const accepted = acceptedReturn(rules.return, asked, app.policy.origin);
+  const accepted = acceptedReturn(rules.return, asked, app.policy);
   if (accepted === null) return { ...toLanding(app, entrant, visitor, 'unsafe-return'), at: rules.return.at };
   if (rules.return.onlyIfAllowed && !mayRead(app, accepted, visitor, clock)) {
     return toLanding(app, entrant, visitor, 'served');

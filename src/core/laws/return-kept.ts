@@ -1,8 +1,8 @@
 import { closedWhileActing } from '../app/acting.js';
 import { admit } from '../app/admit.js';
 import { indexOf } from '../app/app.js';
+import { sentPath } from '../app/endpoints.js';
 import { sessionFault } from '../app/identify.js';
-import { pathOf } from '../app/endpoints.js';
 import { addressReader } from '../http/address.js';
 import { handleOf } from '../credentials/holdings.js';
 import type { Login } from '../language/policy.js';
@@ -33,7 +33,7 @@ export const returnKept: Law = {
     if (entry === undefined || isAsked(view.outcome.lands ?? '')) return null;
     // Being sent on from the page is getting there.
     if (exchanges.some(({ request }) => isAsked(request.path + request.query))) return null;
-    const route = stage.app.router.find('GET', pathOf(asked));
+    const route = stage.app.router.find('GET', sentPath(asked));
     const visitor = exchanges.at(-1)?.visitor;
     if (visitor === undefined || visitor.account === null) return null;
     // What the page does not answer is shown to nobody.

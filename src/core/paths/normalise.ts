@@ -51,7 +51,9 @@ function withoutDots(path: string, { trailingSlash, emptySegments }: Reading): s
       segments.push(segment);
     }
   }
-  const isTold = isFolder && trailingSlash === 'different' && segments.length > 0;
+  // An empty last segment needs its slash behind it, or it would be lost where the path is read again.
+  const isEmpty = segments.length > 1 && segments.at(-1) === '' && trailingSlash !== 'different';
+  const isTold = isEmpty || (isFolder && trailingSlash === 'different' && segments.length > 0);
   return `/${segments.join('/')}${isTold ? '/' : ''}`;
 }
 

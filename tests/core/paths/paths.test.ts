@@ -45,12 +45,23 @@ describe('normalising a path (RFC 3986 §6.2.2)', () => {
     },
   );
 
-  test('what is normal stays as it is', () => {
+  test('what is normal stays as it is, however the app reads paths', () => {
+    const readings = fc.record({
+      decodes: fc.boolean(),
+      trailingSlash: fc.constantFrom('same', 'different', 'redirected'),
+      encodedSlash: fc.constantFrom('refused', 'kept'),
+      emptySegments: fc.constantFrom('dropped', 'kept'),
+    });
+    const slashed = fc.array(fc.constantFrom('/', '/', 'a', '%2F', '..', '.'), { maxLength: 7 });
+    const raw = fc.oneof(
+      fc.webPath(),
+      slashed.map((parts) => `/${parts.join('')}`),
+    );
     fc.assert(
-      fc.property(fc.webPath(), (path) => {
-        const once = normalisePath(path);
+      fc.property(raw, readings, (path, reading) => {
+        const once = normalisePath(path, reading);
         fc.pre(once !== null);
-        expect(normalisePath(once)).toBe(once);
+        expect(normalisePath(once, reading)).toBe(once);
       }),
     );
   });

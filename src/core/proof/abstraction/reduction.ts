@@ -8,7 +8,7 @@ import {
   type SessionRecord,
   type TokenFamily,
 } from '../../app/app.js';
-import { pathOf } from '../../app/endpoints.js';
+import { sentPath } from '../../app/endpoints.js';
 import { normalisePath } from '../../paths/normalise.js';
 import type { Cookie } from '../../browser/cookie-jar.js';
 import { passedOn } from '../../browser/forms.js';
@@ -284,7 +284,7 @@ export class Reduction {
   }
 
   private isPage(address: string): boolean {
-    return (this.stage.app.router.find('GET', pathOf(address))?.page ?? null) !== null;
+    return (this.stage.app.router.find('GET', sentPath(address))?.page ?? null) !== null;
   }
 
   private memory(situation: Situation): Memory {

@@ -164,7 +164,7 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
   return policy.logins.flatMap((login) => {
     const rules = login.return;
     if (rules === null) return [];
-    const takes = (address: string) => acceptedReturn(rules, address, policy.origin) !== null;
+    const takes = (address: string) => acceptedReturn(rules, address, policy) !== null;
     const taken = FOREIGN.find(takes);
     const refused = FOREIGN.find((address) => !takes(address));
     const starts = login === policy.login ? policy.providers.map(({ start }) => start.path) : [];

@@ -4,7 +4,7 @@ import { barriersAt, effectKey, openedKey, shownTo, type Viewers } from './effec
 import { closedWhileActing } from '../../app/acting.js';
 import { accountClasses, audienceKey, routeKey } from '../../app/classes.js';
 import { GUEST } from '../../app/identify.js';
-import { pathOf } from '../../app/endpoints.js';
+import { pathOf, sentPath } from '../../app/endpoints.js';
 import type { Route, Router } from '../../app/router.js';
 import { SOME_CLIENT, addressOutside, isWithin, type ClientNetwork } from '../../http/client-address.js';
 import type { Method } from '../../http/messages.js';
@@ -170,7 +170,7 @@ export function requestKeysOf(stage: Stage, owners: readonly Owner[], viewers: V
 
 /** What a visit to an address comes to for some visitors. */
 export function effectAt(stage: Stage, address: string, viewers: Viewers): string {
-  const route = stage.app.router.find('GET', pathOf(address));
+  const route = stage.app.router.find('GET', sentPath(address));
   return route === null ? 'nowhere' : effectKey(stage, route, 'GET', viewers).join('\n');
 }
 
