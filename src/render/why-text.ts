@@ -135,12 +135,11 @@ function visitorWords({ visitor, given }: Explained, who: LoginState): string {
 }
 
 function outcomeWords(
-  { admitted, played }: Explained,
+  { outcome }: Explained,
   good: (text: string) => string,
   bad: (text: string) => string,
 ): string {
-  const first = played.exchanges.find((exchange) => exchange.explanation.reason !== 'served');
-  const reason = played.cutShort ?? first?.explanation.reason ?? admitted;
+  const reason = outcome.why ?? 'served';
   return reason === 'served' ? good('served') : bad(reason);
 }
 
@@ -192,7 +191,7 @@ function stepWords(step: ChangeStep): string {
 
 /** The same in the format `cavrin/why`. */
 export function whyJson(explained: Explained, who: LoginState, policy: YamlText): string {
-  const { method, address, page, rules, grounds, visitor, admitted, played } = explained;
+  const { method, address, page, rules, grounds, visitor, outcome, played } = explained;
   const shown = played.browser.tab.page?.address ?? null;
   const json: WhyJson = {
     format: 'cavrin/why',
@@ -218,7 +217,7 @@ export function whyJson(explained: Explained, who: LoginState, policy: YamlText)
       roles: [...visitor.roles],
       reason: visitor.reason,
     },
-    admitted,
+    admitted: outcome.why ?? 'served',
     barrier: explained.barrier?.name ?? null,
     lacks: explained.lacking.map(lackWords),
     parts: explained.parts.map(({ part, admitted: seen }) => ({

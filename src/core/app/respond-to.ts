@@ -145,13 +145,11 @@ function decide(
     end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);
   if (app.policy.csrf?.order === 'before-guard' && foreign()) return refuseForeign();
   const missing = route.page === null && route.taskMethods.length === 0;
-  const isThere = route.isAnswered || (route.page === null && !missing);
-  const guarded = isThere || route.rule !== null;
   // The shell of a page that is guarded in the browser is given to anybody.
   const isGuardedByScript =
     route.page !== null && route.guard === 'browser' && isSafe(request.method) && route.task === null;
   const shell = isGuardedByScript && route.isAnswered;
-  if (guarded && !shell) {
+  if (isGuarded(route) && !shell) {
     const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
     const form = openForm(app, state, route, request, visitor, clock);
     if (form === 'code' && route.task === null) {
@@ -181,6 +179,16 @@ function decide(
   const back = after === state ? null : backFrom(app, after, route, request, visitor, clock);
   const response = back === null ? served.response : redirect(request.method, back);
   return end(response, served.reason, served.at, after);
+}
+
+/** Whether an address asks whom it is for, before it says what there is. */
+export function isGuarded({ isAnswered, page, taskMethods, rule }: Route): boolean {
+  return isAnswered || (page === null && taskMethods.length > 0) || rule !== null;
+}
+
+/** The place that says which methods an address answers. */
+export function methodsPlace({ page, grounds }: Route): Path {
+  return page === null ? grounds.at : [...page.at, 'methods'];
 }
 
 /** Where somebody was going whom a barrier stopped until they wrote this; null for nowhere. */
@@ -255,8 +263,7 @@ function refuseMethod(
   const status = route.refusals.method;
   const known = route.page === null ? route.taskMethods : methodsOf(route);
   const response = refuseWith(status, request, status === 405 ? known : []);
-  const at = route.page === null ? route.grounds.at : [...route.page.at, 'methods'];
-  return finish(app, state, response, visitor, 'method-not-allowed', at, clock);
+  return finish(app, state, response, visitor, 'method-not-allowed', methodsPlace(route), clock);
 }
 
 /** What an address can be asked with, whoever may (RFC 9110 §9.3.7): a page all methods or those it names, an endpoint its own. */

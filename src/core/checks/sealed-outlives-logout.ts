@@ -1,3 +1,4 @@
+import { longestBy } from '../language/session-lives.js';
 import { formatDuration } from '../time/duration.js';
 import { handedOut } from '../vocabulary/credentials.js';
 import { check } from './check.js';
@@ -16,8 +17,11 @@ export const sealedOutlivesLogout = check<{ limit: string }>({
     const { login, logout, session } = facts.policy;
     if (login === null || logout === null || session.kept !== 'sealed') return;
     if (!handedOut(facts.policy).includes('session')) return;
-    const limits = [session.idle, session.absolute].filter((limit) => limit !== null);
-    const limit = limits.length === 0 ? 'for ever' : `for up to ${formatDuration(Math.min(...limits))}`;
+    const absolute = longestBy('absolute', facts.policy);
+    // Whoever has a copy renews it as the owner would.
+    const idle = session.renews === 'never' ? longestBy('idle', facts.policy) : null;
+    const longest = Math.min(absolute ?? Infinity, idle ?? Infinity);
+    const limit = longest === Infinity ? 'for ever' : `for up to ${formatDuration(longest)}`;
     yield { at: ['session', 'kept'], params: { limit } };
   },
   message: ({ limit }) => `a copy of the sealed cookie stays good after the logout, ${limit}`,

@@ -77,7 +77,7 @@ export interface Admission {
 
 /** What a request comes to, by all of the app: its session, tokens and redirects too. */
 export interface Explanation extends Admission {
-  /** The account that the app takes the visitor for, or `guest`. */
+  /** The account that the app takes the visitor for, or script where it guards the page; or `guest`. */
   readonly seenAs: string;
   /** Who acts for that account; null where nobody does. */
   readonly actedBy: string | null;
@@ -164,16 +164,15 @@ export class OpenPolicy {
   explain(request: string, who: { readonly as?: string; readonly state?: Condition } = {}): Explanation {
     const { method, address } = requestOf(request);
     const explained = explainRequest(this.stage, this.loginState(who), method, address, SOME_CLIENT);
-    const { grounds, played, visitor, changes, barrier } = explained;
-    const before = barrier?.at ?? explained.closedBy;
-    // What comes before the audience of the page decides by itself.
-    const [first] = played.exchanges;
-    const admitted = before === null ? explained.admitted : (first?.explanation.reason ?? 'barrier');
+    const { grounds, played, visitor, changes, outcome } = explained;
+    const { why } = outcome;
+    // Whoever is sent on from a page as it was meant was let in.
+    const reason = why === null || why === 'forwarded' ? 'served' : why;
     const { page } = played.browser.tab;
     return {
-      admitted: admitted === 'served',
-      reason: before === null && explained.isMissing ? 'unknown-page' : admitted,
-      decidedBy: this.placeOf(before ?? grounds?.at ?? null),
+      admitted: reason === 'served',
+      reason,
+      decidedBy: this.placeOf((reason === 'served' ? grounds?.at : outcome.decidedBy) ?? null),
       seenAs: visitor.account ?? 'guest',
       actedBy: visitor.actedBy,
       lands: page === null ? null : shownAddress(page.address, this.stage.client.origin),

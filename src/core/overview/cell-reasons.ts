@@ -65,7 +65,6 @@ function reasonOf(stage: Stage, { name, login }: TriedState, page: Page, isOwn: 
     account === undefined
       ? sampleAddress(page.pattern, () => nobody(stage.app.policy))
       : ownAddress(stage.app.router, page.pattern, { account: account.name, facts: account.facts }, 'GET');
-  const { admitted, changes, played } = explainRequest(stage, login, 'GET', address, SOME_CLIENT);
-  const first = played.exchanges.find(({ explanation }) => explanation.reason !== 'served');
-  return { state: name, reason: first?.explanation.reason ?? admitted, changes };
+  const { outcome, changes } = explainRequest(stage, login, 'GET', address, SOME_CLIENT);
+  return { state: name, reason: outcome.why ?? 'served', changes };
 }

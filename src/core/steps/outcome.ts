@@ -85,7 +85,8 @@ class StepOutcome implements Outcome {
     this.seenAs = last === undefined ? null : (last.explanation.seenAs ?? 'guest');
     this.actedBy = last?.explanation.actedBy ?? null;
     this.why = whyOf(stage, played, telling);
-    this.decidedBy = telling?.explanation.decidedBy ?? null;
+    this.decidedBy =
+      (played.refusedByScript === null ? telling?.explanation.decidedBy : shellOf(exchanges)) ?? null;
     this.barrier = this.why === 'barrier' ? barrierAt(stage, this.decidedBy) : null;
     const isPlain = exchanges.length < 2 && (last === undefined || last.response.location === null);
     this.via = isPlain ? NONE : viaOf(exchanges);
@@ -126,6 +127,15 @@ function tellingExchange(exchanges: readonly Exchange[]): Exchange | undefined {
     forwarded ??= exchange;
   }
   return forwarded;
+}
+
+/** The place that says whom a page is for that was given to anybody, and whose script turned somebody away. */
+function shellOf(exchanges: readonly Exchange[]): Path | undefined {
+  const shell = exchanges.find(
+    ({ response: { body }, route }) =>
+      body.kind === 'page' && body.guard !== null && route?.guard === 'browser',
+  );
+  return shell?.route?.grounds.at;
 }
 
 /** Whether a call that was refused was made again and served. */

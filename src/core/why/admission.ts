@@ -4,9 +4,10 @@ import { flagsAtFirst } from '../app/app.js';
 import { barrierBefore } from '../app/barriers.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
+import { isGuarded, methodsPlace } from '../app/respond-to.js';
 import { hostOf } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
-import type { Method } from '../http/messages.js';
+import { isSafe, type Method } from '../http/messages.js';
 import { rolesHeld } from '../language/people-reader.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Stage } from '../play/stage.js';
@@ -58,7 +59,6 @@ export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | n
   const { host = hostOf(policy.origin), client = SOME_CLIENT } = request;
   const route = router.find(request.method, path, host, client);
   if (route === null) return { reason: 'unsafe-path', decidedBy: null };
-  const { grounds, page, taskMethods, rule, parameters } = route;
   const identity = identityOf(stage, visitor);
   const clock = new FixedClock(NOW);
   const barrier = barrierBefore(stage.app, route, identity, clock);
@@ -68,12 +68,20 @@ export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | n
   if (impersonation !== null && closed >= 0) {
     return { reason: 'acting', decidedBy: closedBy(impersonation, closed) };
   }
-  if (page === null && taskMethods.length === 0 && rule === null) {
-    return { reason: 'unknown-page', decidedBy: null };
+  const { grounds, page, taskMethods, rule, parameters } = route;
+  // Script that knows nobody guards nothing, and the app gives such a page to anybody.
+  const isOpen =
+    page !== null && route.guard === 'browser' && isSafe(request.method) && stage.client.tokens === null;
+  if (isGuarded(route) && !isOpen) {
+    const reason = admit(grounds.audience, identity, parameters, clock);
+    if (reason !== 'served') return { reason, decidedBy: grounds.at };
   }
-  if (page !== null && !route.isAnswered) return { reason: 'method-not-allowed', decidedBy: page.at };
-  const reason = admit(grounds.audience, identity, parameters, clock);
-  return { reason, decidedBy: grounds.at };
+  const isMissing = page === null && taskMethods.length === 0;
+  if (isMissing) return { reason: 'unknown-page', decidedBy: rule?.at ?? ['pages'] };
+  if (!route.isAnswered && request.method !== 'OPTIONS') {
+    return { reason: 'method-not-allowed', decidedBy: methodsPlace(route) };
+  }
+  return { reason: 'served', decidedBy: grounds.at };
 }
 
 /** Far enough from the start that any login lies between. */

@@ -1,5 +1,5 @@
 import type { Reason } from '../app/reasons.js';
-import { identify, type Identity } from '../app/identify.js';
+import { GUEST, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { barrierBefore } from '../app/barriers.js';
 import type { Path } from '../language/yaml-text.js';
@@ -11,9 +11,11 @@ import { FixedClock } from '../time/clock.js';
 import { askAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
 import { hasFacts } from '../app/landing.js';
-import { isSafe, NO_FIELDS, type Method } from '../http/messages.js';
+import { isSafe, type Method } from '../http/messages.js';
 import type { Barrier, Page, Part, Rule } from '../language/policy.js';
 import type { Played, Stage } from '../play/stage.js';
+import { outcomeOf, type Outcome } from '../steps/outcome.js';
+import { knownToScript } from '../browser/script.js';
 import { changesThatAdmit, type Change } from './changes.js';
 
 /** Everything that decides what one request comes to. */
@@ -30,6 +32,8 @@ export interface Explained {
   readonly given: readonly { readonly role: string; readonly brings: readonly string[] }[];
   /** Whether the visitor is in the audience, or why not. */
   readonly admitted: Reason;
+  /** What it comes to, in the words of a walk: `served` where they get what they ask for. */
+  readonly outcome: Outcome;
   /** The barrier that stops the visitor before anything else is asked; null for none. */
   readonly barrier: Barrier | null;
   /** The place of the impersonation rules that refuses it: to whoever acts for somebody, or to act for whom it names; null where none does. */
@@ -70,9 +74,7 @@ export function explainRequest(
   const played = askAs(stage, from, method, address);
   const route = app.router.find(method, path, circumstances.host, client);
   const clock = new FixedClock(who.time);
-  // The visitor is whom the first request that asked for the address itself showed.
-  const request = played.exchanges.find((exchange) => exchange.purpose !== 'refresh')?.request;
-  const visitor = identify(app, who.state, request ?? emptyRequest(stage, circumstances, path), clock);
+  const visitor = visitorAt(stage, played, route, clock);
   const admitted =
     route === null ? 'unsafe-path' : admit(route.grounds.audience, visitor, route.parameters, clock);
   const barrier = route === null ? null : barrierBefore(app, route, visitor, clock);
@@ -101,14 +103,35 @@ export function explainRequest(
       admitted: admit(part.audience.audience, visitor, route?.parameters ?? NO_PARAMETERS, clock),
     })),
     grounds: route?.grounds ?? null,
+    outcome: outcomeOf(stage, played, clock),
     played,
     isMissing,
-    // Where there is nothing no change of the visitor helps.
+    // Where there is nothing, or not by that method, no change of the visitor helps.
     changes:
-      route === null || admitted === 'served' || isMissing
+      route === null || admitted === 'served' || isMissing || !(route.isAnswered || method === 'OPTIONS')
         ? []
         : changesThatAdmit(app.policy, route, visitor, who),
   };
+}
+
+/**
+ * Whom the request that asked for the address itself showed; of a page that is given to anybody and guarded by script, whom script
+ * takes the visitor for.
+ */
+function visitorAt(
+  { client }: Stage,
+  { exchanges, browser, state }: Played,
+  route: Route | null,
+  clock: FixedClock,
+): Identity {
+  const asked = exchanges.find(({ purpose }) => purpose !== 'refresh');
+  const isShell = asked?.purpose === 'navigate' && asked.response.body.kind === 'page';
+  // Without tokens script knows nobody, and guards nothing.
+  const guards = client.tokens !== null && route?.guard === 'browser';
+  if (guards && isShell && asked.response.body.guard !== null) {
+    return { ...knownToScript(client, browser, clock), flags: state.flags };
+  }
+  return asked?.visitor ?? GUEST;
 }
 
 function closedBy({ exchanges }: Played): Path | null {
@@ -136,12 +159,6 @@ function lackingFacts({ grounds: { audience }, parameters }: Route, { facts }: I
     const wanted = [...asked.values, ...named];
     return [{ fact, wanted, held: facts.get(fact) ?? [], parameter: asked.parameters[0] ?? null }];
   });
-}
-
-function emptyRequest(stage: Stage, { method, client }: Circumstances, path: string) {
-  const accept = 'text/html' as const;
-  const nothing = { query: '', cookie: '', authorization: '', apiKey: '', referer: '', crossSite: false };
-  return { ...nothing, form: NO_FIELDS, method, path, origin: stage.app.policy.origin, client, accept };
 }
 
 function rulesLookedAt(

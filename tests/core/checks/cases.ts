@@ -570,7 +570,7 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
   [
     'sealed-outlives-logout',
     { session: 'session: { idle: 30m, absolute: 8h, kept: sealed }' },
-    'a copy of the sealed cookie stays good after the logout, for up to 30m',
+    'a copy of the sealed cookie stays good after the logout, for up to 8h',
     { session: 'session: { idle: 30m, absolute: 8h, kept: memory }' },
   ],
   [

@@ -33,6 +33,28 @@ function explain(
   return explainRequest(stage, who, line.method, line.address, client);
 }
 
+test('of a page that script guards the visitor is whom script knows by the tokens', () => {
+  const { stage, policy } = project(
+    policyText({
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk], guard: browser, methods: [GET] }, /safe: { for: [chief], guard: browser } }',
+      login:
+        'login: { page: /in, submit: POST /in, by: tokens, return: {}, attempts: { most: 5, within: 5m, pause: 5m } }',
+      more: 'tokens: { access: { life: 5m, kept: tab }, refresh: { life: 1h, kept: tab } }',
+    }),
+  );
+  const ann = policy?.accounts.get('ann');
+  const who = ann === undefined ? null : reach(stage, ann, 'signed-in');
+  if (who === null) throw new Error('nobody is signed in');
+  const seen = (method: 'GET' | 'DELETE', address: string) => {
+    const { visitor, outcome, changes } = explainRequest(stage, who, method, address, SOME_CLIENT);
+    return [visitor.account, outcome.why ?? 'served', changes.length];
+  };
+  expect(seen('GET', '/desk')).toEqual(['ann', 'served', 0]);
+  expect(seen('GET', '/safe')).toEqual(['ann', 'role', 1]);
+  expect(seen('DELETE', '/desk')).toEqual([null, 'method-not-allowed', 0]);
+});
+
 test('every rule that was looked at says why it does not match', () => {
   expect(explain('/a', 'ann').rules.map(({ because }) => because)).toEqual([
     '/b does not cover /a',
