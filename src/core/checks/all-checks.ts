@@ -1,6 +1,9 @@
 import { accessLifeLong } from './access-life-long.js';
 import { accessOutlivesRefresh } from './access-outlives-refresh.js';
 import { accountWithoutLogin } from './account-without-login.js';
+import { afterWriteRefused } from './after-write-refused.js';
+import { factSelfGiven } from './fact-self-given.js';
+import { flagInPlaceOfRole } from './flag-in-place-of-role.js';
 import { loginTakesOthers } from './login-takes-others.js';
 import { attemptsLimitDoubtful } from './attempts-limit-doubtful.js';
 import { attemptsWithoutLimit } from './attempts-without-limit.js';
@@ -50,6 +53,7 @@ import { logoutClearsTooLittle } from './logout-clears-too-little.js';
 import { logoutEndsTooLittle } from './logout-ends-too-little.js';
 import { logoutLandingBounces } from './logout-landing-bounces.js';
 import { menuHidesOpenPage } from './menu-hides-open-page.js';
+import { parameterUnbound } from './parameter-unbound.js';
 import { partHidesOpenRequest } from './part-hides-open-request.js';
 import { partRequestRefused } from './part-request-refused.js';
 import { flagUnused } from './flag-unused.js';
@@ -57,6 +61,9 @@ import { barrierForgetsApi } from './barrier-forgets-api.js';
 import { barrierShutsOutExempt } from './barrier-shuts-out-exempt.js';
 import { barrierStopsOwnWay } from './barrier-stops-own-way.js';
 import { barrierWithoutWay } from './barrier-without-way.js';
+import { rememberCountsAsFresh } from './remember-counts-as-fresh.js';
+import { roleLimitShadowed } from './role-limit-shadowed.js';
+import { roleSparesCode } from './role-spares-code.js';
 import { tenantForgotten } from './tenant-forgotten.js';
 import { menuLinkRefuses } from './menu-link-refuses.js';
 import { methodLooser } from './method-looser.js';
@@ -116,6 +123,7 @@ import { wayClosedToGuests } from './way-closed-to-guests.js';
 import { writeLeftOpen } from './write-left-open.js';
 import { writeLooserThanRead } from './write-looser-than-read.js';
 import { writeWithoutCode } from './write-without-code.js';
+import { writeWithoutFreshLogin } from './write-without-fresh-login.js';
 
 /** Every check, in the order in which they are run and documented. */
 export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
@@ -149,9 +157,11 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   actingReachesPassword,
   sessionIdKept,
   redirectTargetMissing,
+  parameterUnbound,
   redirectLoop,
   guestsOnlyReturns,
   landingRefused,
+  afterWriteRefused,
   landingUnmatched,
   landingNeverReached,
   landingsDiffer,
@@ -168,7 +178,9 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   writeLeftOpen,
   methodLooser,
   writeWithoutCode,
+  writeWithoutFreshLogin,
   belowLeftOpen,
+  flagInPlaceOfRole,
   ownerBranchOpen,
   openRuleCrossesClosed,
   caseDiffers,
@@ -182,6 +194,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   roleUnused,
   flagUnused,
   tenantForgotten,
+  factSelfGiven,
   barrierStopsOwnWay,
   barrierWithoutWay,
   barrierShutsOutExempt,
@@ -191,6 +204,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   pageNeedsSession,
   guardedInBrowserOnly,
   dataWithoutSecondFactor,
+  roleSparesCode,
   menuLinkRefuses,
   menuHidesOpenPage,
   partRequestRefused,
@@ -211,10 +225,12 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   rememberLifeLong,
   rememberWithoutRotation,
   rememberCountsAsCode,
+  rememberCountsAsFresh,
   sessionWithoutLimit,
   loginWithoutEnd,
   idleNeverRenewed,
   idleNeverReached,
+  roleLimitShadowed,
   rolesReadAtLogin,
   sealedOutlivesLogout,
   keptForBackButton,

@@ -18,7 +18,8 @@ export const landingRefused = check<{ who: string; to: string }>({
   *find(facts) {
     const { landing, logins } = facts.policy;
     for (const entry of [...landing, ...logins.flatMap((login) => login.landing)]) {
-      if (!facts.hasPage(entry.to)) continue;
+      // A path with a parameter is no address that anybody could be let in at.
+      if (!facts.hasPage(entry.to) || entry.to.includes('/:')) continue;
       const refused = peopleOf(entry, facts).find(
         ({ visitor }) => facts.mayRead(entry.to, visitor) !== 'served',
       );

@@ -17,9 +17,16 @@ export const linkLivesLong = check<{ what: string; life: Seconds }>({
       const { life } = form.link;
       if (life > LONGEST[kind]) yield { at: [...form.at, 'life'], params: { what, life } };
     }
+    const { confirm } = policy;
+    if (confirm !== null && confirm.life > LONGEST.confirm) {
+      yield {
+        at: [...confirm.at, 'life'],
+        params: { what: 'the link that confirms an account', life: confirm.life },
+      };
+    }
   },
   message: ({ what, life }) => `${what} is good for ${formatDuration(life)}`,
 });
 
-/** Long enough for a mail that is slow, and for somebody who is called away. */
-const LONGEST = { reset: 4 * 3600, 'sign-in': 3600 } as const;
+/** Long enough for a mail that is slow, and for somebody who is called away; a new account may wait for days. */
+const LONGEST = { reset: 4 * 3600, 'sign-in': 3600, confirm: 7 * 86_400 } as const;

@@ -5,7 +5,7 @@ import { remainder, type ReadingBudget } from '../paths/remainder.js';
 import { check } from './check.js';
 
 /** A rule that opens addresses does not reach into what a later one closes. */
-export const openRuleCrossesClosed = check<{ open: number; closed: number; sample: string }>({
+export const openRuleCrossesClosed = check<{ open: number; closed: number; sample: string; who: string }>({
   meta: {
     code: 'open-rule-crosses-closed',
     severity: 'warning',
@@ -16,25 +16,27 @@ export const openRuleCrossesClosed = check<{ open: number; closed: number; sampl
   },
   *find(facts) {
     const { rules } = facts.policy;
-    const isOpen = ({ audiences: { read } }: Rule) =>
-      read !== null && facts.admits(read.audience, facts.guest);
-    for (const open of rules.filter(isOpen)) {
+    for (const open of rules) {
+      const wide = open.audiences.read;
+      if (wide === null || open.expression === null) continue;
       for (const closed of rules) {
         const { read } = closed.audiences;
-        if (closed.number < open.number || read === null || isOpen(closed)) continue;
-        const sample = crossing(open, closed, facts.reading);
-        if (sample === null) continue;
+        if (closed.number <= open.number || read === null) continue;
+        const found = facts.admittedOnlyBy(wide.audience, read.audience);
+        const sample = found === undefined ? null : crossing(open, closed, facts.reading);
+        if (found === undefined || sample === null) continue;
         yield {
           at: open.at,
-          params: { open: open.number, closed: closed.number, sample },
+          params: { open: open.number, closed: closed.number, sample, who: found.who },
           related: [{ at: closed.at, message: `rule ${closed.number} closes the branch` }],
-          shownBy: facts.shownBy('GET', sample, 'a guest'),
+          shownBy: facts.shownBy('GET', sample, found.who),
         };
         break;
       }
     }
   },
-  message: ({ open, closed, sample }) => `rule ${open} opens ${sample}, which rule ${closed} would close`,
+  message: ({ open, closed, sample, who }) =>
+    `rule ${open} opens ${sample} to ${who}, to whom rule ${closed} would close it`,
 });
 
 /** An address that both rules match, where neither the one nor the other has all of the open rule's; null where there is none. */

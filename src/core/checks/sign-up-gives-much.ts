@@ -1,7 +1,9 @@
 import { landingEntry } from '../app/landing.js';
+import { owesByRole } from '../language/people-reader.js';
 import type { Role, SignUp } from '../language/policy.js';
 import { check } from './check.js';
 import type { Facts } from './facts.js';
+import { openedTo } from './opened.js';
 
 /** Signing up gives no more than where it lands needs. */
 export const signUpGivesMuch = check<{ role: string; enough: string; opens: readonly string[] }>({
@@ -29,11 +31,13 @@ export const signUpGivesMuch = check<{ role: string; enough: string; opens: read
 
 /** The role that opens least of those that open less than a role and let somebody land after signing up. */
 function lesserThan(facts: Facts, signUp: SignUp, role: Role) {
-  const opened = openedTo(facts, role);
+  const opened = openedTo(facts, role.holds);
+  // A role that owes a code is more to the app than one that owes none, whatever the two open.
+  const owes = (held: ReadonlySet<string>) => owesByRole(facts.policy.secondFactor?.of ?? [], held);
   const found = [...facts.policy.roles.values()]
     .filter((other) => other !== role && lands(facts, signUp, other))
-    .map((other) => ({ enough: other.name, less: openedTo(facts, other) }))
-    .filter(({ less }) => less.size < opened.size && [...less].every((each) => opened.has(each)))
+    .map((other) => ({ enough: other.name, held: other.holds, less: openedTo(facts, other.holds) }))
+    .filter(({ held, less }) => (owes(role.holds) && !owes(held)) || isLess(less, opened))
     .sort((a, b) => a.less.size - b.less.size)[0];
   if (found === undefined) return null;
   const more = [...opened].filter((each) => !found.less.has(each));
@@ -52,15 +56,6 @@ function lands(facts: Facts, { then, lands: own }: SignUp, { holds }: Role): boo
   return to !== undefined && facts.mayRead(to, visitor) === 'served';
 }
 
-/** The pages that a role is enough for, to see or to send to. */
-function openedTo(facts: Facts, { holds }: Role): ReadonlySet<string> {
-  const visitor = facts.newcomer(holds);
-  const opened = facts.pageClasses.flatMap(({ page }) =>
-    (['GET', 'POST'] as const).flatMap((method) => {
-      const route = facts.route(facts.sampleOf(page), method);
-      const isOpen = route !== null && facts.admits(route.grounds.audience, visitor, route.parameters);
-      return isOpen ? [method === 'GET' ? page.pattern.text : `${method} ${page.pattern.text}`] : [];
-    }),
-  );
-  return new Set(opened);
+function isLess(one: ReadonlySet<string>, other: ReadonlySet<string>): boolean {
+  return one.size < other.size && [...one].every((each) => other.has(each));
 }

@@ -417,7 +417,7 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     'no address reaches /a/*: rules 1 and 2 take them all, /a/x too',
     {
       rules:
-        'rules: [{ matches: "^/a/[a-m]", for: clerk }, { matches: "^/a/[n-z]", for: clerk }, { path: /a/*, for: chief }]',
+        'rules: [{ matches: "^/a/[a-m]$", for: clerk }, { matches: "^/a/[n-z]$", for: clerk }, { path: /a/*, for: chief }]',
     },
   ],
   [
@@ -790,7 +790,7 @@ export const FURTHER_CASES: typeof CASES = [
       ...WITH('/x/a: {}, /f/a.js: {}'),
       rules: "rules: [{ matches: '\\.js$', for: everyone }, { path: /x/**, for: chief }]",
     },
-    'rule 1 opens /x/.js, which rule 2 would close',
+    'rule 1 opens /x/.js to a guest, to whom rule 2 would close it',
     {
       ...WITH('/x/a: {}, /f/a.js: {}'),
       rules: "rules: [{ matches: '^/f/[a-z]*\\.js$', for: everyone }, { path: /x/**, for: chief }]",

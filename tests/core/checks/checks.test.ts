@@ -13,8 +13,16 @@ import { CASES, FURTHER_CASES, QUIET } from './cases';
 import { LOGIN_CASES, LOGIN_QUIET } from './login-cases';
 import { MACHINE_CASES, MACHINE_QUIET } from './machine-cases';
 import { NEWER_CASES, NEWER_QUIET } from './newer-cases';
+import { SIBLING_CASES } from './sibling-cases';
 
-const ALL_CASES = [...CASES, ...FURTHER_CASES, ...NEWER_CASES, ...LOGIN_CASES, ...MACHINE_CASES];
+const ALL_CASES = [
+  ...CASES,
+  ...FURTHER_CASES,
+  ...NEWER_CASES,
+  ...LOGIN_CASES,
+  ...MACHINE_CASES,
+  ...SIBLING_CASES,
+];
 
 /** What the checks find in a policy, as `code line:column`, and in words. */
 function findings(
@@ -144,7 +152,16 @@ describe('the list of checks', () => {
       'rule-coverage.ts',
       'run-checks.ts',
     ],
-    ...['acted-for.ts', 'below.ts', 'encounters.ts', 'part-requests.ts', 'step-up.ts', 'targets.ts'],
+    ...[
+      'acted-for.ts',
+      'below.ts',
+      'encounters.ts',
+      'opened.ts',
+      'part-requests.ts',
+      'step-up.ts',
+      'targets.ts',
+      'writes-beside.ts',
+    ],
   ];
 
   test('has every file of the folder, under its name', () => {

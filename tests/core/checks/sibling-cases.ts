@@ -1,0 +1,135 @@
+import type { CASES } from './cases';
+
+const PAGES =
+  'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }';
+const with_ = (pages: string) => ({ pages: `${PAGES}, ${pages} }` });
+const SPLIT = {
+  roles: 'roles: { clerk: [], chief: [], aide: [] }',
+  accounts:
+    'accounts: { ann: { password: a-1, roles: [clerk] }, bo: { password: b-2, roles: [chief] }, di: { password: d-4, roles: [aide] } }',
+};
+const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m, of: [chief] }';
+const TEAM = '/teams/:team: { for: signed-in }';
+
+/** What holds for one feature and for its siblings. */
+export const SIBLING_CASES: typeof CASES = [
+  [
+    'parameter-unbound',
+    { ...with_(TEAM), landing: 'landing: [{ role: clerk, to: /teams/:team }, { otherwise: / }]' },
+    'people are sent to /teams/:team as it stands: nothing says what :team is',
+    with_(TEAM),
+  ],
+  [
+    'parameter-unbound',
+    { ...with_('/bye/:lang: { for: everyone }'), logout: 'logout: { submit: POST /out, lands: /bye/:lang }' },
+    'people are sent to /bye/:lang as it stands: nothing says what :lang is',
+    with_(`${TEAM}, /teams/:team/note: { for: signed-in, after-write: /teams/:team }`),
+  ],
+  [
+    'after-write-refused',
+    with_('/note: { for: signed-in, after-write: /safe }'),
+    'the account ann may send to /note, and is refused at /safe afterwards',
+    with_('/note: { for: [chief], after-write: /safe }'),
+  ],
+  [
+    'flag-in-place-of-role',
+    {
+      ...with_('/safe/trial: { for: { flags: { trial: on } } }'),
+      more: 'flags: { trial: on }',
+    },
+    '/safe/trial asks for a switch alone: the account ann may see it, and not /safe above it',
+    {
+      ...with_('/safe/trial: { for: { any: chief, flags: { trial: on } } }'),
+      more: 'flags: { trial: on }',
+    },
+  ],
+  [
+    'link-lives-long',
+    {
+      ...with_('/join: { for: guests }'),
+      more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], then: confirm }\nconfirm: { path: /confirm/:token, life: 365d }',
+    },
+    'the link that confirms an account is good for 365d',
+    {
+      ...with_('/join: { for: guests }'),
+      more: 'sign-up: { page: /join, submit: POST /join, roles: [clerk], then: confirm }\nconfirm: { path: /confirm/:token, life: 2d }',
+    },
+  ],
+  [
+    'role-limit-shadowed',
+    {
+      session:
+        'session: { idle: 30m, absolute: 8h, by-role: [{ role: clerk, idle: 10m }, { role: chief, idle: 5m }] }',
+    },
+    'whoever holds chief holds clerk, whose limits come first: these limit nobody',
+    {
+      session:
+        'session: { idle: 30m, absolute: 8h, by-role: [{ role: chief, idle: 5m }, { role: clerk, idle: 10m }] }',
+    },
+  ],
+  [
+    'remember-counts-as-fresh',
+    {
+      ...with_('/pay: { for: { login-within: 10m } }'),
+      more: 'remember: { life: 14d, counts-as: { fresh: true } }',
+    },
+    'whoever comes back by the remember cookie is taken to have just logged in',
+    { ...with_('/pay: { for: { login-within: 10m } }'), more: 'remember: { life: 14d }' },
+  ],
+  [
+    'role-spares-code',
+    {
+      ...SPLIT,
+      pages: `${PAGES.replace('[chief]', '[chief, aide]')}, /code: { for: guests } }`,
+      more: CODE,
+    },
+    'aide opens all that chief does, which owes a one-time code, and owes none',
+    {
+      ...SPLIT,
+      pages: `${PAGES.replace('[chief]', '[chief, aide]')}, /code: { for: guests }, /vault: { for: [chief] } }`,
+      more: CODE,
+    },
+  ],
+  [
+    'sign-up-gives-much',
+    {
+      ...SPLIT,
+      ...with_('/code: { for: guests }, /join: { for: guests }, /kiosk: { for: [aide] }'),
+      more: `${CODE}\nsign-up: { page: /join, submit: POST /join, roles: [chief], then: nothing, lands: /in }`,
+    },
+    'whoever signs up holds chief, which opens /safe; with clerk they land as well',
+    {
+      ...SPLIT,
+      ...with_('/code: { for: guests }, /join: { for: guests }, /kiosk: { for: [aide] }'),
+      more: `${CODE}\nsign-up: { page: /join, submit: POST /join, roles: [aide], then: nothing, lands: /in }`,
+    },
+  ],
+  [
+    'fact-self-given',
+    with_(
+      "/me/club: { for: signed-in, sets: { club: oak } }, /clubs/:club: { for: { facts: { club: ':club' } } }",
+    ),
+    'whoever is signed in may send to /me/club, and so be of club oak',
+    with_(
+      "/me/club: { for: [chief], sets: { club: oak } }, /clubs/:club: { for: { facts: { club: ':club' } } }",
+    ),
+  ],
+  [
+    'write-without-fresh-login',
+    with_('/me: { for: { login-within: 10m } }, /me/mail: { for: signed-in }'),
+    'the account ann long after the login may send POST to /me/mail, below /me, which asks for a fresh login',
+    with_('/me: { for: { login-within: 10m } }, /me/mail: { read: signed-in, write: { login-within: 10m } }'),
+  ],
+  [
+    'open-rule-crosses-closed',
+    {
+      pages: `${PAGES}, /api/a: { kind: api }, /api/b: { kind: api } }`,
+      rules: "rules: [{ matches: '^/api/a', for: signed-in }, { path: /api/*, for: [chief] }]",
+    },
+    'rule 1 opens /api/a to the account ann, to whom rule 2 would close it',
+    {
+      pages: `${PAGES}, /api/a: { kind: api }, /api/b: { kind: api } }`,
+      rules: "rules: [{ matches: '^/api/a$', for: signed-in }, { path: /api/*, for: [chief] }]",
+    },
+  ],
+];
