@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { REASONS, reasonKind } from '../src/core/app/reasons';
+import { ALL_CHECKS } from '../src/core/checks/all-checks';
 import { runChecks } from '../src/core/checks/run-checks';
 import { DIFFERENCE_CLASSES } from '../src/core/real-app/compare-step';
 import { liveSchema } from '../src/core/real-app/live-schema';
@@ -9,6 +10,7 @@ import { STEP_KINDS } from '../src/core/steps/all-steps';
 import { REFUSAL_KINDS } from '../src/core/language/refusals';
 import { SESSION_OPTIONS } from '../src/core/language/session-options';
 import { EXPECTATIONS } from '../src/core/walks/walk-schema';
+import { ALL_LAWS } from '../src/core/laws/all-laws';
 import { policySchema } from '../src/core/language/policy-schema';
 import { playWalk } from '../src/core/walks/runner';
 import { DEEDS } from '../src/stand-in/steering';
@@ -27,6 +29,39 @@ test('every package that is used is listed with its reason', () => {
     expect(page).toContain(`\`${name}\``);
   }
 });
+
+describe('the page of siblings', () => {
+  const APART = ['cavrin', 'app', 'origin', 'hosts', 'login', 'accepted', 'walks'];
+  const sections = Object.keys(policySchema.shape).filter((name) => !APART.includes(name));
+  const kinds = page('docs/siblings.md').split(/^## /m).slice(1);
+  test.each(kinds.map((kind) => [kind.split('\n', 1)[0], kind]))(
+    '%s: every section, with checks and laws that exist',
+    (_, kind) => {
+      const rows = [...kind.matchAll(/^\| `([\w-]+)` +\| (.*?) +\|$/gm)];
+      const [, rest = ''] = /Nowhere else, since [^:]*: ([^]*)\./.exec(kind) ?? [];
+      const named = [...rows.map(([, name]) => name), ...codesIn(rest)];
+      expect([...named].sort()).toEqual([...sections].sort());
+      const known = new Set([
+        ...ALL_CHECKS.map(({ meta }) => meta.code),
+        ...ALL_LAWS.map(({ meta }) => meta.name),
+      ]);
+      for (const [, , cell = ''] of rows) {
+        const codes = codesIn(cell).filter((code) => known.has(code));
+        expect({ cell, isClosed: codes.length > 0 || cell.startsWith('nothing: ') }).toEqual({
+          cell,
+          isClosed: true,
+        });
+        // What is no check is a key of the section itself.
+        const others = codesIn(cell).filter((code) => !known.has(code) && code.split('-').length > 2);
+        expect(others).toEqual([]);
+      }
+    },
+  );
+});
+
+function codesIn(text: string): string[] {
+  return [...text.matchAll(/`([\w-]+)`/g)].map(([, code = '']) => code);
+}
 
 test('what the pages link to exists', () => {
   const pages = [

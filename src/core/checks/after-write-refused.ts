@@ -1,7 +1,8 @@
-import { sampleAddress } from '../paths/coverage.js';
+import type { Audience } from '../vocabulary/audience.js';
+import type { Path } from '../language/yaml-text.js';
 import { apartFromPath } from '../vocabulary/audience.js';
 import { check } from './check.js';
-import { WRITES } from './facts.js';
+import { WRITES, type Facts } from './facts.js';
 
 /** Whoever may send something is let in where that sends them. */
 export const afterWriteRefused = check<{ who: string; path: string; to: string }>({
@@ -14,27 +15,48 @@ export const afterWriteRefused = check<{ who: string; path: string; to: string }
     mend: 'Send people to a page that all who may send it may see.',
   },
   *find(facts) {
-    for (const page of facts.policy.pages) {
-      const { to } = page.afterWrite;
-      const target = to === null ? null : facts.route(to.replace(PARAMETER, 'x'));
-      if (to === null || target === null || target.page === null) continue;
-      const address = sampleAddress(page.pattern, () => 'x');
-      for (const method of WRITES) {
-        const write = facts.route(address, method);
-        if (write?.page !== page || write.task !== null) continue;
-        const [wide, narrow] = [write, target].map(({ grounds }) => apartFromPath(grounds.audience));
-        const found = wide && narrow && facts.admittedOnlyBy(wide, narrow);
-        if (!found) continue;
-        yield {
-          at: [...page.at, 'after-write'],
-          params: { who: found.who, path: page.pattern.text, to },
-          related: [{ at: target.grounds.at, message: `this is whom ${to} is for` }],
-        };
-        break;
-      }
+    for (const { at, path, to, audience } of sendings(facts)) {
+      const target = facts.route(to.replace(PARAMETER, 'x'));
+      if (target === null || target.page === null) continue;
+      const found = facts.admittedOnlyBy(apartFromPath(audience), apartFromPath(target.grounds.audience));
+      if (found === undefined) continue;
+      yield {
+        at,
+        params: { who: found.who, path, to },
+        related: [{ at: target.grounds.at, message: `this is whom ${to} is for` }],
+      };
     }
   },
   message: ({ who, path, to }) => `${who} may send to ${path}, and is refused at ${to} afterwards`,
 });
 
 const PARAMETER = /:[A-Za-z][\w-]*/g;
+
+/** Something that is sent, by whom, and where that sends them. */
+interface Sending {
+  readonly at: Path;
+  readonly path: string;
+  readonly to: string;
+  readonly audience: Audience;
+}
+
+function* sendings(facts: Facts): Generator<Sending> {
+  const { pages, password, linkLogin } = facts.policy;
+  for (const page of pages) {
+    const { to } = page.afterWrite;
+    if (to === null) continue;
+    for (const method of WRITES) {
+      const write = facts.route(facts.sampleOf(page), method);
+      if (write?.page !== page || write.task !== null) continue;
+      const { audience } = write.grounds;
+      yield { at: [...page.at, 'after-write'], path: page.pattern.text, to, audience };
+      break;
+    }
+  }
+  for (const form of [password?.change, password?.reset, linkLogin]) {
+    if (!form) continue;
+    const { path, method } = form.submit;
+    const audience = facts.route(path, method)?.grounds.audience;
+    if (audience !== undefined) yield { at: [...form.at, 'lands'], path, to: form.lands, audience };
+  }
+}

@@ -4,6 +4,7 @@ import { accountWithoutLogin } from './account-without-login.js';
 import { afterWriteRefused } from './after-write-refused.js';
 import { factSelfGiven } from './fact-self-given.js';
 import { flagInPlaceOfRole } from './flag-in-place-of-role.js';
+import { limitNeverReached } from './limit-never-reached.js';
 import { loginTakesOthers } from './login-takes-others.js';
 import { attemptsLimitDoubtful } from './attempts-limit-doubtful.js';
 import { attemptsWithoutLimit } from './attempts-without-limit.js';
@@ -61,6 +62,7 @@ import { barrierForgetsApi } from './barrier-forgets-api.js';
 import { barrierShutsOutExempt } from './barrier-shuts-out-exempt.js';
 import { barrierStopsOwnWay } from './barrier-stops-own-way.js';
 import { barrierWithoutWay } from './barrier-without-way.js';
+import { providerCountsAsFresh } from './provider-counts-as-fresh.js';
 import { rememberCountsAsFresh } from './remember-counts-as-fresh.js';
 import { roleLimitShadowed } from './role-limit-shadowed.js';
 import { roleSparesCode } from './role-spares-code.js';
@@ -150,6 +152,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   providerMatchesAddress,
   providerOutlivesLogout,
   providerSkipsCode,
+  providerCountsAsFresh,
   keyWithoutEnd,
   keyInAddress,
   actsForMore,
@@ -231,6 +234,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   idleNeverRenewed,
   idleNeverReached,
   roleLimitShadowed,
+  limitNeverReached,
   rolesReadAtLogin,
   sealedOutlivesLogout,
   keptForBackButton,

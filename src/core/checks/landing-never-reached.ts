@@ -12,8 +12,9 @@ export const landingNeverReached = check<{ to: string; by: string }>({
     mend: 'Put the entry before the one that takes its people: the most particular role first.',
   },
   *find(facts) {
-    const { landing, logins } = facts.policy;
-    for (const list of [landing, ...logins.map((login) => login.landing)]) {
+    const { landing, logins, logout, pages } = facts.policy;
+    const forwards = pages.map(({ forward }) => forward?.entries ?? []);
+    for (const list of [landing, ...logins.map((login) => login.landing), logout?.lands ?? [], ...forwards]) {
       yield* neverReached(list, facts.policy);
     }
   },
@@ -37,7 +38,7 @@ function* neverReached(landing: readonly LandingEntry[], { roles }: Policy) {
       ),
     );
     const taker = landing[takers[0] ?? Infinity];
-    if (entry.facts === null) {
+    if (entry.facts === null && entry.leaving === null) {
       for (const role of entry.role ?? [ANYBODY]) if (!first.has(role)) first.set(role, index);
     }
     if (taker === undefined || takers.includes(Infinity)) continue;

@@ -11,6 +11,11 @@ const SPLIT = {
 const CODE = 'second-factor: { page: /code, submit: POST /code, life: 5m, of: [chief] }';
 const TEAM = '/teams/:team: { for: signed-in }';
 
+const ACTING =
+  "impersonation: { start: POST /as/:who, stop: POST /back, by: [chief], of: clerk, not: ['/me/**']";
+const PROVIDER = (rest: string) =>
+  `identity-providers: { port-id: { issuer: https://id.example, start: GET /go, back: GET /go/back, knows: { ann: a@id.example }, logout: provider-too${rest} } }`;
+
 /** What holds for one feature and for its siblings. */
 export const SIBLING_CASES: typeof CASES = [
   [
@@ -130,6 +135,51 @@ export const SIBLING_CASES: typeof CASES = [
     {
       pages: `${PAGES}, /api/a: { kind: api }, /api/b: { kind: api } }`,
       rules: "rules: [{ matches: '^/api/a$', for: signed-in }, { path: /api/*, for: [chief] }]",
+    },
+  ],
+  [
+    'landing-never-reached',
+    {
+      logout:
+        'logout: { submit: POST /out, lands: [{ role: clerk, to: / }, { role: chief, to: /in }, { otherwise: / }] }',
+    },
+    'nobody lands at /in by this entry: the one for clerk takes them all',
+    {
+      logout:
+        'logout: { submit: POST /out, lands: [{ role: chief, to: /in }, { role: clerk, to: / }, { otherwise: / }] }',
+    },
+  ],
+  [
+    'after-write-refused',
+    {
+      ...with_('/me/password: { for: signed-in }'),
+      more: 'password: { change: { page: /me/password, submit: POST /me/password, lands: /safe } }',
+    },
+    'the account ann may send to /me/password, and is refused at /safe afterwards',
+    {
+      ...with_('/me/password: { for: signed-in }'),
+      more: 'password: { change: { page: /me/password, submit: POST /me/password, lands: /hall } }',
+    },
+  ],
+  [
+    'limit-never-reached',
+    with_('/pay: { for: { login-within: 9h } }'),
+    'a login of 9h is never reached: each session ends after 8h',
+    with_('/pay: { for: { login-within: 10m } }'),
+  ],
+  [
+    'limit-never-reached',
+    { more: `${ACTING}, life: 10h }` },
+    'acting for somebody of 10h is never reached: each session ends after 8h',
+    { more: `${ACTING}, life: 1h }` },
+  ],
+  [
+    'provider-counts-as-fresh',
+    { ...with_('/pay: { for: { login-within: 10m } }'), more: PROVIDER('') },
+    'a login by port-id counts as fresh, though the provider asks for no password',
+    {
+      ...with_('/pay: { for: { login-within: 10m } }'),
+      more: PROVIDER(', asks-again: true'),
     },
   ],
 ];
