@@ -27,6 +27,8 @@ export interface Client {
   /** The field in which forms carry the app's token; null for none. */
   readonly csrfField: string | null;
   readonly tokens: TokenRules | null;
+  /** Whether a login hands out tokens and no session. */
+  readonly knownByTokens: boolean;
   /** The pages of the logins as the policy names them. */
   readonly loginPages: Readonly<Partial<Record<LoginForm, string>>>;
   /** The query parameter that carries the address asked for first; null for none. */
@@ -96,6 +98,7 @@ export function clientOf({ policy, menu, router }: App): Client {
         : null,
     csrfField: csrf === null || csrf.token === 'absent' ? null : csrf.field,
     tokens,
+    knownByTokens: login?.by === 'tokens',
     loginPages: Object.fromEntries(logins.map((each) => [each.form, each.page])),
     returnParameter: login?.return?.param ?? null,
     failedRefresh: failed === 'login' ? (login?.page ?? '/') : failed,

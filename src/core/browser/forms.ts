@@ -55,8 +55,9 @@ export function sendForm(client: Client, browser: BrowserState, fill: Fill, cloc
   const sending = { method: form.submit.method, to, purpose, form: ownFields(client, browser, fields) };
   const turn = go(client, browser, sending, clock);
   const { tokens } = browser.tab;
-  // Whoever is known by a token alone shows it with the form too.
-  const isOwn = fill.form === 'change-password' && tokens !== null && tokens.access !== '';
+  // Whoever is known by a token alone shows it with the form too; where there is a session, its cookie goes along.
+  const isOwn =
+    fill.form === 'change-password' && client.knownByTokens && tokens !== null && tokens.access !== '';
   return isOwn && turn.flight !== null ? authorized(turn, turn.flight, `Bearer ${tokens.access}`) : turn;
 }
 

@@ -1,3 +1,4 @@
+import { refreshesIn } from '../play/refreshes.js';
 import type { Law } from './law.js';
 
 /** A request that fails is worth one refresh. */
@@ -12,7 +13,7 @@ export const oneRetry: Law = {
   },
   broken: ({ action, played: { exchanges } }) => {
     if (action.verb === 'together') {
-      const refreshes = exchanges.filter(({ purpose }) => purpose === 'refresh').length;
+      const refreshes = refreshesIn(exchanges);
       return refreshes <= action.calls.length
         ? null
         : {

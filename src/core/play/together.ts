@@ -6,6 +6,7 @@ import { isStorageShared, turnedOver } from '../browser/tabs.js';
 import type { BrowserState, Call, Flight, Turn } from '../browser/state.js';
 import type { Clock } from '../time/clock.js';
 import type { Method } from '../http/messages.js';
+import { refreshesIn } from './refreshes.js';
 import { answerTo, type Exchange, type Played, type Stage } from './stage.js';
 
 /** A call that script makes, in the tab in front or the one behind it. */
@@ -276,5 +277,5 @@ function toldBy({ exchanges }: Pick<Situation, 'exchanges'>) {
       response.status,
     ]),
   );
-  return { last, refreshes: exchanges.filter(({ purpose }) => purpose === 'refresh').length };
+  return { last, refreshes: refreshesIn(exchanges) };
 }

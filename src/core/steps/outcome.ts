@@ -9,6 +9,7 @@ import type { Credential } from '../vocabulary/credentials.js';
 import type { Path } from '../language/yaml-text.js';
 import { letsIn } from '../play/entries.js';
 import { heldBy } from '../credentials/holdings.js';
+import { refreshesIn } from '../play/refreshes.js';
 import type { Exchange, Played, Stage } from '../play/stage.js';
 
 /** What can be seen after a step: the values that expectations are held against. */
@@ -90,8 +91,7 @@ class StepOutcome implements Outcome {
     this.barrier = this.why === 'barrier' ? barrierAt(stage, this.decidedBy) : null;
     const isPlain = exchanges.length < 2 && (last === undefined || last.response.location === null);
     this.via = isPlain ? NONE : viaOf(exchanges);
-    this.refreshes =
-      exchanges.length < 2 ? 0 : exchanges.filter((exchange) => exchange.purpose === 'refresh').length;
+    this.refreshes = exchanges.length < 2 ? 0 : refreshesIn(exchanges);
     this.menu = page?.menu ?? NONE;
     this.parts = page?.parts ?? NONE;
   }
@@ -121,7 +121,8 @@ function tellingExchange(exchanges: readonly Exchange[]): Exchange | undefined {
   let forwarded: Exchange | undefined;
   for (const [at, exchange] of exchanges.entries()) {
     const { reason } = exchange.explanation;
-    if (reason === 'served' || exchanges[at + 1]?.purpose === 'refresh') continue;
+    const isRenewedFor = exchange.purpose !== 'refresh' && exchanges[at + 1]?.purpose === 'refresh';
+    if (reason === 'served' || isRenewedFor) continue;
     if (isMadeGood(exchange, exchanges)) continue;
     if (reason !== 'forwarded') return exchange;
     forwarded ??= exchange;

@@ -790,6 +790,33 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
         '{ send: GET /api/a, why: refresh-expired, lands: /in }',
       ],
     ],
+    ...['keeps', 'renews'].flatMap((own) =>
+      ['page', 'tab', 'browser', 'cookie'].map((kept): [string, Parts, string[]] => [
+        `beside a session whoever changes the password goes on: own ${own}, kept in the ${kept}`,
+        {
+          login: `${LOGIN}, by: both }`,
+          pages: `${PAGES}, /api/a: { for: clerk, kind: api }, /me: { for: signed-in } }`,
+          more: `${TOKENS.replaceAll('life: ', `kept: ${kept}, life: `)}\npassword: { change: { page: /me, submit: POST /me, lands: /hall }, own: ${own} }`,
+        },
+        [
+          '{ login: ann }',
+          '{ change-password: { new: a-2 }, lands: /hall, seen-as: ann' +
+            (own === 'keeps' ? ', expect-broken: password-final }' : ' }'),
+          '{ send: GET /api/a, status: 200, seen-as: ann }',
+          '{ visit: /desk, status: 200, seen-as: ann }',
+        ],
+      ]),
+    ),
+    [
+      'a refresh that is sent on is one',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        rules: 'rules: [{ path: /oauth/**, for: clerk }]',
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      ['{ login: ann }', '{ wait: 6m }', '{ send: GET /api/a, why: guest, lands: /in, refreshes: 1 }'],
+    ],
     [
       'in cookies script never sees them: they go along by themselves, and a refresh changes them',
       {
