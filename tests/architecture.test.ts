@@ -17,7 +17,7 @@ function importsOf(file: string): string[] {
 }
 
 const ALLOWED: Record<string, RegExp> = {
-  'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$)/,
+  'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$|tldts$)/,
   'src/render': /^(src\/core\/internal\.js|src\/render\/|zod$|yaml$|picocolors$|fast-string-width$)/,
   'src/stand-in/page-script':
     /^src\/(core\/(browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,

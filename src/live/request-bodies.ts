@@ -44,7 +44,7 @@ export class RequestBodies {
 
   /** What a request carries: a form of the page in front where it has one, else what the browser half says. */
   bodyFor(
-    { request, purpose, crossSite, redirects }: Flight,
+    { request, purpose, redirects }: Flight,
     browser: BrowserState,
     answers: Answers | null,
     fill: Fill | null,
@@ -65,11 +65,11 @@ export class RequestBodies {
     if (method === 'GET' || method === 'HEAD') return NO_BODY;
     if (redirects > 0) return formBody(form);
     if (filled !== undefined && answers !== null) {
-      return crossSite
+      return request.crossOrigin
         ? this.foreignBody(filled, answers)
         : this.filledBody(filled, answers, browser, purpose.kind === 'login', request);
     }
-    if (crossSite) return formBody(form);
+    if (request.crossOrigin) return formBody(form);
     const own = this.formFor(shown, path, browser);
     return own === null ? formBody(form) : formBody(asPressed(own));
   }

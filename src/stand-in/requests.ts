@@ -75,7 +75,7 @@ export function readRequest(arrived: Arrived, site: Site, wire: Wire, opened: Op
     accept: wantsPage(arrived) ? 'text/html' : 'application/json',
     referer: targetOf(text('referer')),
     client: clientOf(arrived.peer, text('x-forwarded-for')),
-    crossSite: isCrossSite(text('sec-fetch-site'), text('origin'), text('host')),
+    crossOrigin: isCrossOrigin(text('sec-fetch-site'), text('origin'), text('host')),
     form: readFields(arrived, cookie, site, wire, opened),
   };
 }
@@ -159,9 +159,9 @@ function originOf(site: Site, host: string, forwarded: string): string {
   return `${scheme}://${site.hosts.get(nameOf(host)) ?? site.host}`;
 }
 
-/** Whether another site had a request sent: by Fetch Metadata where a browser sends that, else by Origin (RFC 6454 §7). */
-function isCrossSite(site: string, origin: string, host: string): boolean {
-  if (site !== '') return site === 'cross-site';
+/** Whether a page of another origin had a request sent: by Fetch Metadata where a browser sends that, else by Origin (RFC 6454 §7). */
+function isCrossOrigin(site: string, origin: string, host: string): boolean {
+  if (site !== '') return site === 'cross-site' || site === 'same-site';
   return origin !== '' && origin.replace(/^https?:\/\//, '') !== host;
 }
 

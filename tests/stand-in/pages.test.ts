@@ -68,7 +68,7 @@ test('once too much is on record nothing more is answered, until a reset', async
     accept: 'text/html',
     referer: '',
     client: '203.0.113.7',
-    crossSite: false,
+    crossOrigin: false,
     form,
   } as const;
   while (!site.isFull) site.answer(login);

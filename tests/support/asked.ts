@@ -28,7 +28,7 @@ export class Asked {
       apiKey: '',
       referer: '',
       client: '203.0.113.7',
-      crossSite: false,
+      crossOrigin: false,
       accept: 'text/html',
       form: new Map(),
       ...more,

@@ -2,6 +2,7 @@ import type { Deed } from '../../src/core/browser/state';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { TOKEN_COOKIES } from '../../src/core/app/token-cookies';
+import { ANOTHER_SITE } from '../../src/core/http/site';
 import { initialState, type AppState } from '../../src/core/app/app';
 import type { HeldTokens } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/time/clock';
@@ -231,7 +232,7 @@ class WirePlay {
     const headers = { host: new URL(to).host, 'content-type': 'application/x-www-form-urlencoded' };
     const answer = await sendOver(to, 'POST', PROVIDER_PATHS.login, headers, fields.toString());
     const back = String(answer.headers['location']).slice(address.length);
-    return { deed: 'open', address: this.stage.app.policy.origin + back, fromOtherSite: true };
+    return { deed: 'open', address: this.stage.app.policy.origin + back, from: ANOTHER_SITE };
   }
 
   private async messages(): Promise<{ kind: string; to: string; text: string }[]> {

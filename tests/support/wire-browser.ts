@@ -138,7 +138,7 @@ export class WireBrowser {
         ...(client === SOME_CLIENT ? {} : { 'x-forwarded-for': client }),
         ...(referer === '' ? {} : { referer: `http://${here}${referer}` }),
         ...(cookie === '' ? {} : { cookie }),
-        ...(crossSite ? { origin: 'https://wreckers.example' } : {}),
+        ...(request.crossOrigin ? { origin: 'https://wreckers.example' } : {}),
         ...(authorization === '' ? {} : { authorization }),
         ...(form.size === 0 ? {} : { 'content-type': 'application/x-www-form-urlencoded' }),
       },

@@ -33,7 +33,7 @@ export function withToken(
 const BY_ITSELF: ReadonlySet<Task | null> = new Set<Task | null>(['refresh', 'revoke']);
 
 /**
- * Whether a request that changes something is refused for where it comes from (CWE-352): it is from another site and the app
+ * Whether a request that changes something is refused for where it comes from (CWE-352): it is from another origin and the app
  * looks at the Origin header, or it lacks the token of the session in which its form was shown.
  */
 export function isForeign(
@@ -45,7 +45,7 @@ export function isForeign(
 ): boolean {
   if (csrf === null || isSafe(request.method) || visitor.by === 'key') return false;
   if (request.authorization !== '') return false;
-  if (csrf.checksOrigin && request.crossSite) return true;
+  if (csrf.checksOrigin && request.crossOrigin) return true;
   if (csrf.token === 'absent' || BY_ITSELF.has(task)) return false;
   if (visitor.session >= 0) return request.form.get(csrf.field) !== tokenOf(state, visitor.session);
   // Without a session there is no token: an app that starts none for guests takes their forms without.

@@ -19,11 +19,11 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
   switch (deed.deed) {
     case 'open':
       return open(client, withoutPageMemory(client, browser), deed.address, clock, {
-        crossSite: deed.fromOtherSite,
+        from: deed.from,
         byScript: deed.isLink,
       });
     case 'reload':
-      return here === null ? done(browser) : again(client, browser, here, clock);
+      return here === null ? done(browser) : again(client, browser, here, clock, here.crossSite);
     case 'back':
       return goBack(client, browser, deed.pages, clock);
     case 'new-tab':
@@ -36,11 +36,11 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
     case 'submit': {
       const to = within(client, deed.address);
       const left = withoutPageMemory(client, browser);
-      const crossSite = deed.fromOtherSite === true;
-      const form = crossSite || isSafe(deed.method) ? NO_FIELDS : ownFields(client, browser);
+      const { from } = deed;
+      const form = from !== undefined || isSafe(deed.method) ? NO_FIELDS : ownFields(client, browser);
       const { page } = browser.tab;
-      const referer = crossSite || page === null ? '' : targetOf(page.address);
-      const sending = { method: deed.method, to, purpose: navigate, form, referer, crossSite };
+      const referer = from !== undefined || page === null ? '' : targetOf(page.address);
+      const sending = { method: deed.method, to, purpose: navigate, form, referer, from };
       return go(client, left, sending, clock);
     }
     case 'call':
@@ -49,8 +49,8 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
       const { fill } = deed;
       const form = client.forms[fill.form];
       if (!form) return done(browser);
-      if (deed.fromOtherSite === true) {
-        return sendForeignForm(client, withoutPageMemory(client, browser), fill, clock);
+      if (deed.from !== undefined) {
+        return sendForeignForm(client, withoutPageMemory(client, browser), fill, deed.from, clock);
       }
       return showsForm(client, here, fill.form, fill.at)
         ? sendForm(client, browser, fill, clock)
@@ -155,7 +155,7 @@ function react(
   }
 }
 
-function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): ShownPage {
+function pageOf({ request, crossSite }: Flight, { status, body, noStore }: HttpResponse): ShownPage {
   const shown = body.kind === 'page';
   const isGuarded = shown && body.guard !== null;
   return {
@@ -168,6 +168,7 @@ function pageOf({ request }: Flight, { status, body, noStore }: HttpResponse): S
     kept: shown && !noStore,
     frozen: shown && status === 200 && request.method === 'GET',
     sent: request.form,
+    crossSite,
     again: shown ? body.again : null,
     token: shown ? body.token : null,
     script: isGuarded ? { guard: body.guard, loads: body.loads } : null,

@@ -1,7 +1,8 @@
 import { BEGINNING, type Clock, type Instant } from '../time/clock.js';
 import { hostOf, type Address } from '../http/address.js';
-import { readSetCookie, type SetCookie } from '../http/cookies.js';
+import { prefixAsks, readSetCookie, type SetCookie } from '../http/cookies.js';
 import { isSafe, type Method } from '../http/messages.js';
+import { isPublicSuffix } from '../http/site.js';
 import type { Seconds } from '../time/duration.js';
 
 /** A cookie that a browser keeps (RFC 6265bis §5.7). */
@@ -55,8 +56,9 @@ export function storeCookies(
 function mayBeKept(set: SetCookie, from: Address, jar: CookieJar, clock: Clock): boolean {
   // Cookies do not tell ports apart (RFC 6265bis §8.5).
   const host = hostOf(from.origin);
-  // A domain must be that of the host or one above it. (Which ones are public suffixes is not known here.)
+  // A domain must be that of the host or one above it, and none below which strangers register.
   if (set.domain !== null && !domainMatches(host, set.domain)) return false;
+  if (set.domain !== null && set.domain !== host && isPublicSuffix(set.domain)) return false;
   // A secure cookie is kept only over a secure connection; browsers count loopback as one.
   const trustworthy = isTrustworthy(from.origin);
   if (set.secure && !trustworthy) return false;
@@ -67,10 +69,11 @@ function mayBeKept(set: SetCookie, from: Address, jar: CookieJar, clock: Clock):
   if (set.sameSite === 'none' && !set.secure) return false;
   // The name prefixes are compared without regard to case, in the value too where there is no name.
   const name = (set.name === '' ? set.value : set.name).toLowerCase();
-  const prefixed = name.startsWith('__secure-') || name.startsWith('__host-');
-  if (set.name === '' && prefixed) return false;
-  if (name.startsWith('__secure-') && !set.secure) return false;
-  return !name.startsWith('__host-') || (set.secure && set.path === '/' && set.domain === null);
+  const asked = prefixAsks(name);
+  if (asked === null) return true;
+  if (set.name === '' || !set.secure) return false;
+  if (asked.httpOnly && !set.httpOnly) return false;
+  return !asked.host || (set.path === '/' && set.domain === null);
 }
 
 /** Whether a secure cookie keeps one of its name from being set insecurely. */
@@ -86,7 +89,8 @@ function shields(cookie: Cookie, set: SetCookie, from: Address): boolean {
 
 function put(jar: CookieJar, set: SetCookie, from: Address, clock: Clock): CookieJar {
   const host = set.domain ?? hostOf(from.origin);
-  const hostOnly = set.domain === null;
+  // A host below which strangers register gets its cookie for itself alone.
+  const hostOnly = set.domain === null || isPublicSuffix(set.domain);
   const path = set.path ?? defaultPath(from.path);
   const same = (cookie: Cookie) =>
     cookie.name === set.name && cookie.host === host && cookie.hostOnly === hostOnly && cookie.path === path;

@@ -62,12 +62,18 @@ export function sendForm(client: Client, browser: BrowserState, fill: Fill, cloc
 }
 
 /** Sends a form like one of the app's that stands on a page of another site. */
-export function sendForeignForm(client: Client, browser: BrowserState, fill: Fill, clock: Clock): Turn {
+export function sendForeignForm(
+  client: Client,
+  browser: BrowserState,
+  fill: Fill,
+  from: string,
+  clock: Clock,
+): Turn {
   const form = client.forms[fill.form];
   if (!form) return done(browser);
   const { method, path } = form.submit;
   const purpose: Purpose = { kind: 'navigate', fill: null };
-  const sending = { method, to: within(client, path), purpose, form: fill.fields, crossSite: true };
+  const sending = { method, to: within(client, path), purpose, form: fill.fields, from };
   return go(client, browser, sending, clock);
 }
 

@@ -1,6 +1,7 @@
 import type { Clock, Instant } from '../time/clock.js';
 import { resolveAddress, type Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type HttpRequest, type Method } from '../http/messages.js';
+import { isSameSite } from '../http/site.js';
 import type { Client } from './client.js';
 import { cookieHeader } from './cookie-jar.js';
 import type { BrowserState, Fill, Flight, Purpose, ShownPage, Turn } from './state.js';
@@ -22,6 +23,9 @@ export interface Sending {
   readonly referer?: string;
   /** The times that the visitor was sent on so far. */
   readonly redirects?: number;
+  /** The origin of a page that is none of the app, where that has it sent. */
+  readonly from?: string | undefined;
+  /** Whether another site has it sent, or had the chain of redirects begun that it belongs to. */
   readonly crossSite?: boolean;
 }
 
@@ -29,7 +33,8 @@ export interface Sending {
 export interface Going {
   readonly fill?: Fill;
   readonly redirects?: number;
-  readonly crossSite?: boolean | undefined;
+  /** The origin of a page that is none of the app, where the link stands. */
+  readonly from?: string | undefined;
   /** Whether script, or a link of the page, names it. */
   readonly byScript?: boolean | undefined;
 }
@@ -40,12 +45,12 @@ export function open(
   browser: BrowserState,
   reference: string,
   clock: Clock,
-  { fill, redirects = 0, crossSite = false, byScript = false }: Going = {},
+  { fill, redirects = 0, from, byScript = false }: Going = {},
 ): Turn {
   const to = within(client, reference);
   const purpose: Purpose = { kind: 'navigate', fill: fill ?? null, ...(byScript ? { byScript } : {}) };
   if (redirects > MOST_REDIRECTS) return cutShort(browser, to, purpose, 'GET', 'redirect-loop');
-  return go(client, browser, { method: 'GET', to, purpose, redirects, crossSite }, clock);
+  return go(client, browser, { method: 'GET', to, purpose, redirects, from }, clock);
 }
 
 export function within(client: Client, reference: string): Address {
@@ -56,7 +61,8 @@ export function within(client: Client, reference: string): Address {
 /** Sends a request with the cookies for it. Another origin is not part of the simulation: the way ends there. */
 export function go(client: Client, browser: BrowserState, sending: Sending, clock: Clock): Turn {
   const { method, to, purpose } = sending;
-  const crossSite = sending.crossSite ?? false;
+  const { from } = sending;
+  const crossSite = sending.crossSite ?? (from !== undefined && !isSameSite(from, to.origin));
   if (to.origin !== client.origin && !client.origins.has(to.origin)) {
     return cutShort(browser, to, purpose, method, 'off-origin');
   }
@@ -71,7 +77,7 @@ export function go(client: Client, browser: BrowserState, sending: Sending, cloc
     accept: purpose.kind === 'navigate' ? 'text/html' : 'application/json',
     referer: sending.referer ?? '',
     client: browser.client,
-    crossSite,
+    crossOrigin: from !== undefined || crossSite,
     form: sending.form ?? NO_FIELDS,
   };
   const flight = { request, purpose, redirects: sending.redirects ?? 0, crossSite };
@@ -107,6 +113,7 @@ function cutShort(
     kept: false,
     frozen: false,
     sent: NO_FIELDS,
+    crossSite: false,
     again: null,
     token: null,
     script: null,
@@ -169,12 +176,11 @@ export function follow(
   // The form of a provider that sends people on to the app comes from another site (RFC 6265bis §5.2).
   const comesFromProvider =
     !isSafe(request.method) && client.issuers.has(request.origin) && !client.issuers.has(to.origin);
-  const next = go(
-    client,
-    browser,
-    { method, to, purpose, form, redirects: redirects + 1, crossSite: flight.crossSite || comesFromProvider },
-    clock,
-  );
+  const crossSite = flight.crossSite || comesFromProvider;
+  // Where it comes from is no longer told once it was sent on: that it is not the app is.
+  const from = request.crossOrigin ? request.origin : undefined;
+  const sending = { method, to, purpose, form, redirects: redirects + 1, crossSite, from };
+  const next = go(client, browser, sending, clock);
   // Within the origin a redirected call keeps its token; a redirect off it ends the way above.
   return next.flight === null || request.authorization === '' || to.origin !== request.origin
     ? next

@@ -52,6 +52,8 @@ export interface ShownPage {
   readonly frozen: boolean;
   /** The fields with which it was asked for, which a reload sends again. */
   readonly sent: ReadonlyMap<string, string>;
+  /** Whether another site had it shown, which the reload button remembers. */
+  readonly crossSite: boolean;
   /** The form that it shows again since it was refused; null for any other page. */
   readonly again: FormName | null;
   /** What forms sent from it carry: its own token, or that of the last page in the tab that had one. */
@@ -97,7 +99,8 @@ export type Deed =
   | {
       readonly deed: 'open';
       readonly address: string;
-      readonly fromOtherSite?: boolean;
+      /** The origin of the page where it stands, where that is none of the app. */
+      readonly from?: string;
       /** Whether it is a link of the page in front. */
       readonly isLink?: boolean;
     }
@@ -112,12 +115,13 @@ export type Deed =
       readonly deed: 'submit';
       readonly method: Method;
       readonly address: string;
-      readonly fromOtherSite?: boolean;
+      /** The origin of the page where it stands, where that is none of the app. */
+      readonly from?: string;
     }
   /** Something on the current page that makes its script call the app. */
   | { readonly deed: 'call'; readonly method: Method; readonly address: string }
   /** Fills in a form, at its page or after going there; or one like it that stands on another site. */
-  | { readonly deed: 'fill-in'; readonly fill: Fill; readonly fromOtherSite?: boolean }
+  | { readonly deed: 'fill-in'; readonly fill: Fill; readonly from?: string }
   /** The refresh token sent for new ones, by script or by whoever has it. */
   | { readonly deed: 'refresh' }
   | { readonly deed: 'log-out' };

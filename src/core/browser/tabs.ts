@@ -14,11 +14,21 @@ import {
 
 const NEW_TAB: Tab = NEW_BROWSER.tab;
 
-/** Asks for a page once more; it takes its own place in the history. */
-export function again(client: Client, browser: BrowserState, page: ShownPage, clock: Clock): Turn {
+/**
+ * Asks for a page once more; it takes its own place in the history.
+ *
+ * @param crossSite whether another site is taken to ask for it
+ */
+export function again(
+  client: Client,
+  browser: BrowserState,
+  page: ShownPage,
+  clock: Clock,
+  crossSite = false,
+): Turn {
   const purpose = { kind: 'navigate', fill: null, again: true } as const;
   const left = withoutPageMemory(client, browser);
-  const sending = { method: page.method, to: page.address, purpose, form: page.sent };
+  const sending = { method: page.method, to: page.address, purpose, form: page.sent, crossSite };
   return go(client, left, sending, clock);
 }
 

@@ -1,8 +1,10 @@
 import { storeCookies } from '../browser/cookie-jar.js';
 import { FixedClock } from '../time/clock.js';
 import { hostOf } from '../http/address.js';
-import { writeSetCookie } from '../http/cookies.js';
+import { prefixAsks, writeSetCookie } from '../http/cookies.js';
+import { isPublicSuffix } from '../http/site.js';
 import { check } from './check.js';
+import type { HandedCookie } from './facts.js';
 
 /** Browsers keep the session cookie. */
 export const cookieNeverKept = check<{ name: string; because: string }>({
@@ -17,7 +19,7 @@ export const cookieNeverKept = check<{ name: string; because: string }>({
   *find(facts) {
     const { origin, proxy } = facts.policy;
     for (const { at, rules } of facts.cookies) {
-      const { name, secure, sameSite } = rules;
+      const { name, secure } = rules;
       if (secure && proxy !== null && proxy.endsTls && !proxy.trusted) {
         const because =
           'it is secure, and behind a proxy that it does not trust the app believes that it speaks plain http';
@@ -27,20 +29,30 @@ export const cookieNeverKept = check<{ name: string; because: string }>({
       const header = writeSetCookie({ ...rules, value: 'x', maxAge: null });
       const { refused } = storeCookies([], [header], { origin, path: '/', query: '' }, new FixedClock(0));
       if (refused.length === 0) continue;
-      const because = !isInDomain(origin, rules.domain)
-        ? `its domain ${rules.domain ?? ''} is not that of the app, nor above it`
-        : /^__host-/i.test(name) && (rules.path !== '/' || rules.domain !== null)
-          ? 'the start of its name asks for path: / and no domain'
-          : secure
-            ? 'it is secure, but the app is served over plain http'
-            : sameSite === 'none'
-              ? 'same-site: none asks for secure'
-              : 'the start of its name asks for secure';
+      const because = whyNot(origin, rules);
       yield { at, params: { name, because } };
     }
   },
   message: ({ name, because }) => `no browser keeps the cookie ${name}: ${because}`,
 });
+
+/** What browsers have against a cookie of an app. */
+function whyNot(
+  origin: string,
+  { name, secure, httpOnly, sameSite, path, domain }: HandedCookie['rules'],
+): string {
+  const asked = prefixAsks(name);
+  if (!isInDomain(origin, domain)) return `its domain ${domain ?? ''} is not that of the app, nor above it`;
+  if (domain !== null && domain !== hostOf(origin) && isPublicSuffix(domain)) {
+    return `below its domain ${domain} anybody can register a name`;
+  }
+  if (asked?.host === true && (path !== '/' || domain !== null)) {
+    return 'the start of its name asks for path: / and no domain';
+  }
+  if (asked?.httpOnly === true && !httpOnly) return 'the start of its name asks for http-only';
+  if (secure) return 'it is secure, but the app is served over plain http';
+  return sameSite === 'none' ? 'same-site: none asks for secure' : 'the start of its name asks for secure';
+}
 
 function isInDomain(origin: string, domain: string | null): boolean {
   const host = hostOf(origin);

@@ -1,6 +1,16 @@
 import type { Seconds } from '../time/duration.js';
 import { parseCookieDate } from './cookie-date.js';
 
+/**
+ * What a cookie has to be for the start of its name (RFC 6265bis §4.1.3); null where that asks for nothing. All of them ask for
+ * Secure; `host` for Path=/ and no Domain.
+ */
+export function prefixAsks(name: string): { readonly host: boolean; readonly httpOnly: boolean } | null {
+  const start = /^__(host-http|host|http|secure)-/i.exec(name)?.[1]?.toLowerCase();
+  if (start === undefined) return null;
+  return { host: start.startsWith('host'), httpOnly: start.endsWith('http') };
+}
+
 /** What one Set-Cookie header says (RFC 6265bis §4.1), for the attributes that an app of the language can send. */
 export interface SetCookie {
   readonly name: string;

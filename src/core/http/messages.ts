@@ -35,8 +35,8 @@ export interface HttpRequest {
   readonly referer: string;
   /** The network address that it came from. */
   readonly client: string;
-  /** Whether another site had it sent, as the Origin header or that of Fetch Metadata says (RFC 6454 §7). */
-  readonly crossSite: boolean;
+  /** Whether a page of another origin had it sent, as the Origin header or that of Fetch Metadata says (RFC 6454 §7). */
+  readonly crossOrigin: boolean;
   /** The fields of a form body. */
   readonly form: ReadonlyMap<string, string>;
 }

@@ -73,7 +73,9 @@ export const audience = z.union(
       'joined-within': duration().optional(),
     }),
   ],
-  { error: 'everyone, guests, signed-in, nobody, a role, a list of roles or a map such as { account: owner }' },
+  {
+    error: 'everyone, guests, signed-in, nobody, a role, a list of roles or a map such as { account: owner }',
+  },
 );
 export type AudienceText = z.output<typeof audience>;
 

@@ -144,7 +144,10 @@ export const PROBLEMS = {
     const [message, hint] = undefinedName('role', p);
     if (p.audiences === null) return [message, hint];
     const near = p.near === null ? '' : `did you mean ${p.near}? `;
-    return [message, `${near}An audience is everyone, guests, signed-in, nobody or a role${roleList(p.audiences)}`];
+    return [
+      message,
+      `${near}An audience is everyone, guests, signed-in, nobody or a role${roleList(p.audiences)}`,
+    ];
   },
   'unknown-account': (p: Near): Saying => undefinedName('account', p),
   'unknown-flag': (p: Near): Saying => undefinedName('flag', p),

@@ -3,7 +3,7 @@ import type { Clock } from '../time/clock.js';
 import type { BrowserState } from '../browser/state.js';
 import { isSafe } from '../http/messages.js';
 import type { Exchange, Stage } from '../play/stage.js';
-import type { Action } from '../steps/all-steps.js';
+import { isSameSite } from '../http/site.js';
 import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
@@ -19,12 +19,13 @@ export const ownRequest: Law = {
     mend: 'set csrf: { token: per-session } or csrf: { origin: checked }',
     weight: 'law',
   },
-  broken: (view) =>
-    isFromElsewhere(view.action) ? (changed(view) ?? loggedIn(view) ?? loggedOut(view)) : null,
+  broken: (view) => (isFromElsewhere(view) ? (changed(view) ?? loggedIn(view) ?? loggedOut(view)) : null),
 };
 
-function isFromElsewhere(action: Action): boolean {
-  return 'from' in action && action.from !== null;
+/** Whether a link or form of another site starts a step: what is of the app's own site is not kept apart by cookies. */
+function isFromElsewhere({ action, stage }: View): boolean {
+  const from = 'from' in action ? action.from : null;
+  return from !== null && !isSameSite(from, stage.app.policy.origin);
 }
 
 /** A write that was served to somebody for what their browser sent along. */

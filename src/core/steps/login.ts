@@ -100,7 +100,7 @@ export const login = personStep<Login, string | FullLogin>({
       ...(action.role === null ? [] : [['role', action.role] as const]),
       ...(action.remember ? [['remember', 'yes'] as const] : []),
     ]);
-    return action.from === null ? fill : { ...fill, fromOtherSite: true };
+    return action.from === null ? fill : { ...fill, from: action.from };
   },
   unsaid(said, action) {
     const { stage, before, played, clock } = said;

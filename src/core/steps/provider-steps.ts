@@ -1,4 +1,5 @@
 import { changed } from '../app/app.js';
+import { ANOTHER_SITE } from '../http/site.js';
 import type { IdentityProvider, Policy } from '../language/policy.js';
 import { section, text } from '../language/schema-parts.js';
 import { play } from '../play/stage.js';
@@ -68,7 +69,7 @@ export const plantAnswer: StepKind<PlantAnswer, { of: string; with: string }> = 
     const asked = [...state.asked, { provider: name, back: null }];
     const began = changed(state, { asked });
     const given = withCode(stage.app.policy, provider, began, account, asked.length - 1);
-    const deed = { deed: 'open', address: given.address, fromOtherSite: true } as const;
+    const deed = { deed: 'open', address: given.address, from: ANOTHER_SITE } as const;
     return { played: play(stage, given.state, browser, deed, clock), given: null };
   },
   words: ({ account, provider }) => `plant-answer of ${account} with ${provider}`,

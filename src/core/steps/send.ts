@@ -69,7 +69,7 @@ const byPerson = personStep<Send, Written>({
     const deed = requestDeed(stage, method, address);
     return deed.deed === 'call' && from === null
       ? deed
-      : { deed: 'submit', method, address, fromOtherSite: from !== null };
+      : { deed: 'submit', method, address, ...(from === null ? {} : { from }) };
   },
   words({ method, address, from, key }) {
     const by = key === undefined ? '' : ` by the ${key.isOld ? 'old ' : ''}key of ${key.account}`;
@@ -120,7 +120,7 @@ function requestByKey(
     accept: 'application/json',
     referer: '',
     client: from,
-    crossSite: false,
+    crossOrigin: false,
     form: NO_FIELDS,
   };
 }

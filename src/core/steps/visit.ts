@@ -21,7 +21,7 @@ export const visit = personStep<Visit, string>({
   deed: (_stage, _here, action) => ({
     deed: 'open',
     address: action.address,
-    fromOtherSite: action.from !== null,
+    ...(action.from === null ? {} : { from: action.from }),
   }),
   words: (action) => `visit ${action.address}${action.from === null ? '' : ` from ${action.from}`}`,
   written: (action) => action.address,

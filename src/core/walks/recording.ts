@@ -215,7 +215,7 @@ function stepFor(
     default: {
       const machine = machineOf(request, before);
       if (machine !== null) return { send: { request: sent.send, ...machine } };
-      if (request.crossSite) return 'what other sites bring about is not recorded';
+      if (request.crossOrigin) return 'what other sites bring about is not recorded';
       return method === 'GET' && request.accept === 'text/html' ? { visit: `${path}${query}` } : sent;
     }
   }

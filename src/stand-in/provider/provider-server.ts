@@ -278,7 +278,7 @@ class Running {
       accept: 'text/html',
       referer: '',
       client: SOME_CLIENT,
-      crossSite: false,
+      crossOrigin: false,
       form,
     });
     const entry = site.entries.at(-1);

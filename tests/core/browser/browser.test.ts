@@ -226,6 +226,7 @@ describe('forms', () => {
       frozen: false,
       sent: new Map<string, string>(),
       again: null,
+      crossSite: false,
       token: null,
       script: null,
     } as const;

@@ -29,7 +29,13 @@ describe('storing (RFC 6265bis §5.7)', () => {
   });
 
   test.each([
-    ['step 10: a domain above the host', 'a=1; Domain=example', 'https://app.example/', true],
+    ['step 10: a domain above the host', 'a=1; Domain=app.example', 'https://x.app.example/', true],
+    ['step 9: a domain below which anybody registers', 'a=1; Domain=example', 'https://app.example/', false],
+    ['step 9: such a domain of two names', 'a=1; Domain=co.uk', 'https://app.co.uk/', false],
+    ['step 9: its own host', 'a=1; Domain=localhost', 'https://localhost/', true],
+    ['__Http- asks for HttpOnly', '__Http-a=1; Secure', 'https://app.example/', false],
+    ['__Http- with both', '__http-a=1; Secure; HttpOnly', 'https://app.example/', true],
+    ['__Host-Http- asks for what __Host- does', '__Host-Http-a=1; Secure; HttpOnly', 'https://app.example/x', false],
     ['step 10: another domain', 'a=1; Domain=other.example', 'https://app.example/', false],
     ['step 10: a domain below the host', 'a=1; Domain=sub.app.example', 'https://app.example/', false],
     ['step 10: an address has no domain above it', 'a=1; Domain=0.0.1', 'https://127.0.0.1/', false],

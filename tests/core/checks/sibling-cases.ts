@@ -182,4 +182,16 @@ export const SIBLING_CASES: typeof CASES = [
       more: PROVIDER(', asks-again: true'),
     },
   ],
+  [
+    'cookie-never-kept',
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { domain: example } }' },
+    'no browser keeps the cookie session: below its domain example anybody can register a name',
+    { session: 'session: { absolute: 8h, idle: 5m, cookie: { path: / } }' },
+  ],
+  ...['__Http-s', '__Host-Http-s'].map((name): (typeof CASES)[number] => [
+    'cookie-never-kept',
+    { session: `session: { absolute: 8h, idle: 5m, cookie: { name: ${name}, http-only: false } }` },
+    `no browser keeps the cookie ${name}: the start of its name asks for http-only`,
+    { session: `session: { absolute: 8h, idle: 5m, cookie: { name: ${name} } }` },
+  ]),
 ];

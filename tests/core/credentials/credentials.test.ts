@@ -42,7 +42,7 @@ function isTaken({ stage, state }: Played, what: Credential, handed: string, tim
     return exchanges[0]?.visitor.account === 'ann';
   }
   const request = {
-    ...{ origin, query: '', cookie: '', apiKey: '', referer: '', client: '203.0.113.7', crossSite: false },
+    ...{ origin, query: '', cookie: '', apiKey: '', referer: '', client: '203.0.113.7', crossOrigin: false },
     accept: 'application/json' as const,
   };
   if (what === 'access') {

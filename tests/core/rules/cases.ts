@@ -818,6 +818,49 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ['{ login: ann }', '{ wait: 6m }', '{ send: GET /api/a, why: guest, lands: /in, refreshes: 1 }'],
     ],
     [
+      'strict, they go along from a page of the same site, and not from another scheme or another name',
+      { session: 'session: { absolute: 8h, cookie: { same-site: strict } }' },
+      [
+        '{ login: ann }',
+        "{ visit: /desk, from: 'https://help.app.example', status: 200, seen-as: ann }",
+        "{ visit: /desk, from: 'http://app.example', why: guest }",
+        "{ visit: /desk, from: 'https://other.example', why: guest }",
+      ],
+    ],
+    [
+      'an app that looks at the Origin header refuses a page of its own site too',
+      {
+        session: 'session: { absolute: 8h, cookie: { same-site: strict } }',
+        more: 'csrf: { origin: checked }',
+      },
+      [
+        '{ login: ann }',
+        "{ send: POST /desk, from: 'https://help.app.example', status: 403, why: csrf-refused }",
+      ],
+    ],
+    [
+      'the reload button repeats that another site has asked, and a typed address does not',
+      { session: 'session: { absolute: 8h, cookie: { same-site: strict } }' },
+      [
+        '{ login: ann }',
+        "{ visit: /, from: 'https://other.example', seen-as: guest }",
+        '{ reload: , seen-as: guest }',
+        '{ visit: /, seen-as: ann }',
+        '{ reload: , seen-as: ann }',
+      ],
+    ],
+    [
+      'a form of another site that is sent again by the reload button goes without a lax cookie again',
+      {
+        pages: `${PAGES}, /note: { for: everyone } }`,
+      },
+      [
+        '{ login: ann }',
+        "{ send: POST /note, from: 'https://other.example', seen-as: guest }",
+        '{ reload: , seen-as: guest }',
+      ],
+    ],
+    [
       'in cookies script never sees them: they go along by themselves, and a refresh changes them',
       {
         login: `${LOGIN}, by: tokens }`,

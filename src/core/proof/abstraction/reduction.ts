@@ -257,6 +257,7 @@ export class Reduction {
       frozen: false,
       sent: NO_FIELDS,
       again: null,
+      crossSite: false,
       token,
       script: null,
       refusals: null,

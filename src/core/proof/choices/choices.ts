@@ -7,6 +7,7 @@ import { GUEST } from '../../app/identify.js';
 import { acceptedReturn, FOREIGN } from '../../app/return-address.js';
 import { isStorageShared } from '../../browser/tabs.js';
 import { withParameter } from '../../http/address.js';
+import { ANOTHER_SITE } from '../../http/site.js';
 import type { Method } from '../../http/messages.js';
 import type { Account, Policy } from '../../language/policy.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';
@@ -116,8 +117,6 @@ function send(method: Method, address: string, from: string | null = null): Move
   return { verb: 'send', method, address, from };
 }
 
-const ELSEWHERE = 'https://wreckers.example';
-
 /**
  * Links and forms of another site, as far as they come to something else than the same without it (RFC 6265bis §5.2): a link
  * leaves strict cookies behind, a form all but those without any limit, and what it brings back may clear them all the same.
@@ -135,18 +134,18 @@ function fromElsewhere(
   const forms =
     open || session.starts !== 'at-login'
       ? classes.flatMap(({ method, address }) =>
-          method === 'POST' ? [send(method, address, ELSEWHERE)] : [],
+          method === 'POST' ? [send(method, address, ANOTHER_SITE)] : [],
         )
       : (logout?.submits ?? []).flatMap(({ method, path }) =>
-          method === 'POST' ? [send(method, path, ELSEWHERE)] : [],
+          method === 'POST' ? [send(method, path, ANOTHER_SITE)] : [],
         );
   return [
-    ...(open ? starts.map((start) => ({ ...start, from: ELSEWHERE })) : []),
+    ...(open ? starts.map((start) => ({ ...start, from: ANOTHER_SITE })) : []),
     ...(logout?.submits ?? []).flatMap(({ method, path }) =>
-      method === 'GET' ? [visit(path, ELSEWHERE)] : [],
+      method === 'GET' ? [visit(path, ANOTHER_SITE)] : [],
     ),
     ...(strict
-      ? classes.flatMap(({ method, address }) => (method === 'GET' ? [visit(address, ELSEWHERE)] : []))
+      ? classes.flatMap(({ method, address }) => (method === 'GET' ? [visit(address, ANOTHER_SITE)] : []))
       : []),
     ...forms,
   ];
@@ -156,7 +155,7 @@ function fromElsewhere(
 function foreignLogin(policy: Policy, cast: Cast): Move['action'][] {
   if (policy.csrf === null || policy.login === null) return [];
   const own = loginsOf(policy, cast).find((action) => action.verb === 'login' && !action.isWrong);
-  return own?.verb === 'login' ? [{ ...own, from: ELSEWHERE }] : [];
+  return own?.verb === 'login' ? [{ ...own, from: ANOTHER_SITE }] : [];
 }
 
 /** The login page, and the ways to providers, with a return address that leads off the site: one that the app takes and one that it does not. */
