@@ -59,6 +59,16 @@ describe('the page of siblings', () => {
   );
 });
 
+test('the page of standards names tests and checks that exist', () => {
+  const rows = [...page('docs/standards.md').matchAll(/^\|.*\|.*\|(.*)\|$/gm)].slice(2);
+  const known = new Set<string>(ALL_CHECKS.map(({ meta }) => meta.code));
+  for (const [row, by = ''] of rows) {
+    const held = [...by.matchAll(/`([^`]+)`/g)].map(([, name = '']) => name);
+    const missing = held.filter((name) => !known.has(name) && !existsSync(join(ROOT, name)));
+    expect({ row, count: held.length > 0, missing }).toEqual({ row, count: true, missing: [] });
+  }
+});
+
 function codesIn(text: string): string[] {
   return [...text.matchAll(/`([\w-]+)`/g)].map(([, code = '']) => code);
 }

@@ -221,6 +221,18 @@ function openLink(sent: string, wire: Wire): string {
   return opened.join('/');
 }
 
+/**
+ * The fields of a form; of several of one name the last. What OAuth asks for counts as left out where it comes twice
+ * (RFC 6749 §3.2).
+ */
+export function formOf(body: string): ReadonlyMap<string, string> {
+  const sent = new URLSearchParams(body);
+  const isTwice = (name: string) => OAUTH.has(name) && sent.getAll(name).length > 1;
+  return new Map([...sent].filter(([name]) => !isTwice(name)));
+}
+
+const OAUTH: ReadonlySet<string> = new Set(['grant_type', 'refresh_token', 'scope', 'token']);
+
 /** The fields of a form with what the wire has made of them undone. */
 function readFields(
   arrived: Arrived,

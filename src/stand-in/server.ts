@@ -17,6 +17,7 @@ import {
   loginFields,
   openTokens,
   readRequest,
+  formOf,
 } from './requests.js';
 import { writeResponse } from './responses.js';
 import { letOnToProviders, startProviders } from './provider/beside-app.js';
@@ -194,7 +195,7 @@ function takeForms(server: FastifyInstance): void {
     'application/x-www-form-urlencoded',
     { parseAs: 'string' },
     (_request, body, done) => {
-      done(null, new Map(new URLSearchParams(String(body))));
+      done(null, formOf(String(body)));
     },
   );
   server.removeContentTypeParser('text/plain');

@@ -52,14 +52,8 @@ describe('the provider beside the app', () => {
 
   test.each([
     ['GET', '/authorize', 400],
-    ['GET', '/authorize?client_id=a&response_type=token&redirect_uri=http://127.0.0.1/', 400],
     ['GET', '/authorize?client_id=a&response_type=code&redirect_uri=https://evil.example/', 400],
     ['GET', '/authorize?client_id=a&response_type=code&redirect_uri=javascript:alert(1)', 400],
-    [
-      'GET',
-      '/authorize?client_id=a&response_type=code&redirect_uri=http://127.0.0.1/&code_challenge=x&code_challenge_method=plain',
-      400,
-    ],
     ['GET', '/end-session?post_logout_redirect_uri=https://evil.example/', 400],
     ['POST', '/token', 400],
     ['GET', '/userinfo', 401],
@@ -67,6 +61,23 @@ describe('the provider beside the app', () => {
   ])('%s %s is answered with %i', async (method, target, status) => {
     const answer = await sendOver(issuer, method, target, { host: new URL(issuer).host });
     expect([answer.status, answer.headers['location']]).toEqual([status, undefined]);
+  });
+
+  test.each([
+    ['response_type=token', 'unsupported_response_type'],
+    ['response_type=code&response_type=code', 'invalid_request'],
+    ['state=1', 'invalid_request'],
+    ['response_type=code&code_challenge=x&code_challenge_method=plain', 'invalid_request'],
+    ['response_type=code&prompt=none', 'login_required'],
+    ['response_type=code&prompt=none%20login', 'invalid_request'],
+  ])('%s is told to the client as %s (RFC 6749 §4.1.2.1)', async (asked, error) => {
+    const target = `/authorize?client_id=a&redirect_uri=http://127.0.0.1/back&${asked}${asked === 'state=1' ? '' : '&state=s'}`;
+    const { status, headers } = await sendOver(issuer, 'GET', target, { host: new URL(issuer).host });
+    const state = asked === 'state=1' ? '1' : 's';
+    expect([status, headers['location']]).toEqual([
+      302,
+      `http://127.0.0.1/back?error=${error}&state=${state}`,
+    ]);
   });
 
   test('answers under its own names only', async () => {

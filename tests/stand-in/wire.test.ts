@@ -1,5 +1,5 @@
 import { createRemoteJWKSet, jwtVerify } from 'jose';
-import { Asked, cookies, type Headers } from '../support/asked-stand-in';
+import { Asked, cookies, FORM, type Headers } from '../support/asked-stand-in';
 import type { WireResponse } from '../support/wire-browser';
 
 let asked: Asked;
@@ -147,12 +147,44 @@ describe('tokens', () => {
     expect(await error({ grant_type: 'refresh_token', refresh_token: 'refresh-1' })).toBe('invalid_grant');
     expect(await error({ grant_type: 'password' })).toBe('unsupported_grant_type');
     expect(await error({ refresh_token: 'x' })).toBe('invalid_request');
+    const known = json(answer).refresh_token;
+    // §6: no scope was granted; §3.2: nothing is asked for twice.
+    expect(await error({ grant_type: 'refresh_token', refresh_token: known, scope: 'all' })).toBe(
+      'invalid_scope',
+    );
+    const twice = `grant_type=refresh_token&refresh_token=x&refresh_token=${known}`;
+    expect(json(await asked.ask('POST', '/oauth/token', FORM, twice)).error).toBe('invalid_request');
+  });
+
+  test('a token that does not open what is asked for is told so by 403 (RFC 6750 §3)', async () => {
+    asked = await Asked.start({
+      login:
+        'login: { page: /in, submit: POST /in, return: {}, attempts: { most: 5, within: 5m, pause: 5m }, by: tokens }',
+      pages:
+        'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /api/b: { for: chief, kind: api } }',
+      landing: 'landing: [{ otherwise: / }]',
+      more: 'tokens: { access: { life: 5m }, refresh: { life: 1h } }',
+    });
+    const { access_token: token } = json(await asked.logIn());
+    const { status, headers } = await asked.ask('GET', '/api/b', {
+      authorization: `Bearer ${token}`,
+    });
+    expect([status, headers['www-authenticate']]).toEqual([403, 'Bearer error="insufficient_scope"']);
+  });
+
+  test('an access token that cannot be called back is of a type that is not revoked (RFC 7009 §2.2.1)', async () => {
+    asked = await Asked.withTokens();
+    const { access_token: token } = json(await asked.logIn());
+    const answer = await asked.post('/oauth/revoke', { token: token });
+    expect([answer.status, json(answer).error]).toEqual([400, 'unsupported_token_type']);
   });
 
   test.each(['refresh_token', 'access_token'] as const)(
     'revoking a %s ends its family (RFC 7009 §2.1)',
     async (kind) => {
-      asked = await Asked.withTokens();
+      asked = await Asked.withTokens({
+        logout: 'logout: { submit: POST /out, ends: [session, access, refresh] }',
+      });
       const tokens = json(await asked.logIn());
       expect((await asked.post('/oauth/revoke', { token: tokens[kind] })).status).toBe(200);
       const after = await asked.post('/oauth/token', {
@@ -160,6 +192,8 @@ describe('tokens', () => {
         refresh_token: tokens.refresh_token,
       });
       expect(json(after).error).toBe('invalid_grant');
+      const bearer = { authorization: `Bearer ${tokens.access_token}` };
+      expect((await asked.ask('GET', '/api/a', bearer)).status).toBe(401);
       // §2.2: a token that is not known is no error.
       expect((await asked.post('/oauth/revoke', { token: 'unknown' })).status).toBe(200);
     },

@@ -27,8 +27,8 @@ export class Asked {
   }
 
   /** One whose logins hand out tokens beside the session. */
-  static withTokens(): Promise<Asked> {
-    return Asked.start({ login: `${LOGIN}, by: both }`, more: TOKENS });
+  static withTokens(parts: Parameters<typeof policyText>[0] = {}): Promise<Asked> {
+    return Asked.start({ login: `${LOGIN}, by: both }`, more: TOKENS, ...parts });
   }
 
   ask(method: string, target: string, headers: Headers = {}, body = ''): Promise<WireResponse> {

@@ -67,9 +67,14 @@ export function refuseWith(
 ): HttpResponse {
   return respond(status, {
     allow,
-    authenticate: status === 401 ? challengeFor(request, reason) : null,
+    authenticate: status === 401 ? challengeFor(request, reason) : tooLittle(status, request),
     body: { kind: 'problem', title: TITLES[status] ?? 'Refused' },
   });
+}
+
+/** RFC 6750 §3: whoever showed a token that does not open what they asked for is told by the same header. */
+function tooLittle(status: number, { authorization }: HttpRequest): string | null {
+  return status === 403 && authorization !== '' ? 'Bearer error="insufficient_scope"' : null;
 }
 
 /** RFC 6750 §3.1: a token that was shown and did not do is told apart from none at all. */

@@ -12,6 +12,7 @@ import {
   type TokenFamily,
 } from './app.js';
 import { explain, type Answer } from './answer.js';
+import { isCalledBack } from './called-back.js';
 import { pickedRoles } from './identify.js';
 import type { Reason } from './reasons.js';
 import type { Grounds } from './router.js';
@@ -149,6 +150,8 @@ export function refresh(
   if (grant === undefined || shown === undefined || !rules?.refresh) {
     return refused('invalid_request', 'guest');
   }
+  // RFC 6749 §6: no more than was granted, and here no scope is.
+  if ((request.form.get('scope') ?? '') !== '') return refused('invalid_scope', 'guest');
 
   const index = indexOf('refresh', shown);
   const token = state.refreshTokens[index];
@@ -210,14 +213,19 @@ function repeated(
 
 /**
  * The revocation endpoint (RFC 7009 §2.1): ends all tokens of the login that the one shown goes back to. One that is not
- * known is no error (§2.2).
+ * known is no error (§2.2); an access token that the app cannot call back is of a type that is not revoked (§2.2.1).
  */
 export function revoke(app: App, state: AppState, request: HttpRequest, grounds: Grounds): Answer {
   const shown = request.form.get('token');
-  if (shown === undefined) {
-    const response = respond(400, { body: { kind: 'token-error', error: 'invalid_request' } });
-    return { state, response, explanation: explain(null, 'guest', grounds.at) };
-  }
+  const refused = (error: Extract<Body, { kind: 'token-error' }>['error']): Answer => ({
+    state,
+    response: respond(400, { body: { kind: 'token-error', error } }),
+    explanation: explain(null, 'guest', grounds.at),
+  });
+  if (shown === undefined) return refused('invalid_request');
+  const isAccess = state.accessTokens[indexOf('access', shown)] !== undefined;
+  if (isAccess && !isCalledBack(app.policy, { ended: 'refresh-revoked' }))
+    {return refused('unsupported_token_type');}
   const token =
     state.refreshTokens[indexOf('refresh', shown)] ?? state.accessTokens[indexOf('access', shown)];
   return {

@@ -122,7 +122,12 @@ export type Body =
   /** A token error (RFC 6749 §5.2). */
   | {
       readonly kind: 'token-error';
-      readonly error: 'invalid_grant' | 'invalid_request' | 'unsupported_grant_type';
+      readonly error:
+        | 'invalid_grant'
+        | 'invalid_request'
+        | 'invalid_scope'
+        | 'unsupported_grant_type'
+        | 'unsupported_token_type';
     };
 
 export const NO_FIELDS: ReadonlyMap<string, string> = new Map();

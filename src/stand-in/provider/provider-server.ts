@@ -15,6 +15,7 @@ import {
 import { isForUs, repeatedCookie } from '../guard.js';
 import { answerProblem } from '../answer-problem.js';
 import type { Entry, Site } from '../site.js';
+import { errorOf, faultOf, isLoopback } from './asked-for.js';
 import { challengeOf } from './code-challenge.js';
 import type { Wire } from '../wire.js';
 import { IdTokens } from './id-tokens.js';
@@ -146,18 +147,23 @@ class Running {
 
   authorize(request: FastifyRequest, reply: FastifyReply): FastifyReply {
     const query = new URL(request.originalUrl, this.address()).searchParams;
-    const fault = this.faultOf(query);
+    const fault = faultOf(query);
     if (fault !== null) return answerProblem(reply, 400, fault);
+    const error = errorOf(query);
+    if (error !== null) return sendBack(reply, query, error);
     const state = query.get('state');
     const known = state === null ? '' : withParameter('', 'state', this.opened(state));
     const decided = this.answer(request, 'GET', PROVIDER_PATHS.authorize, known);
+    // OpenID Connect Core §3.1.2.1: whoever asks for no page is not shown one.
+    const isSilent = query.get('prompt')?.split(' ').includes('none') === true;
+    if (isSilent && decided.response.location === null) return sendBack(reply, query, 'login_required');
     return this.sendOn(reply, decided, query);
   }
 
   login(request: FastifyRequest, reply: FastifyReply): FastifyReply {
     const { body } = request;
     if (!(body instanceof URLSearchParams)) return answerProblem(reply, 415, 'Send a form');
-    const fault = this.faultOf(body);
+    const fault = faultOf(body);
     if (fault !== null) return answerProblem(reply, 400, fault);
     // A name that was pressed comes beside the field that was left empty.
     const person = body.getAll('person').find((each) => each !== '') ?? '';
@@ -209,6 +215,8 @@ class Running {
       access_token: access,
       token_type: 'Bearer',
       expires_in: 300,
+      // RFC 6749 §5.1: what was granted is told, since it may be other than what was asked for.
+      scope: 'openid email',
       id_token: await this.tokens.sign({ ...this.claimsOf(grant.person), nonce: grant.nonce, aud: client }),
     });
   }
@@ -235,17 +243,6 @@ class Running {
       .slice(0, 22);
     const host = new URL(provider.issuer).hostname;
     return { sub: subject, email: provider.knows.get(person) ?? `${person}@${host}`, email_verified: true };
-  }
-
-  /** What is wrong with a request for somebody (RFC 6749 §4.1.2.1); null for nothing. */
-  private faultOf(asked: URLSearchParams): string | null {
-    const back = asked.get('redirect_uri') ?? '';
-    if ((asked.get('client_id') ?? '') === '') return 'A request without client_id';
-    if (!isLoopback(back)) return 'A redirect_uri that is no address of this machine';
-    if (asked.get('response_type') !== 'code') return 'Only response_type=code is known here';
-    const method = asked.get('code_challenge_method');
-    const isPlain = asked.has('code_challenge') && method !== 'S256';
-    return isPlain ? 'Only code_challenge_method=S256 is known here' : null;
   }
 
   /** The handle of a request that the app made; anything else is another client's own affair. */
@@ -326,13 +323,10 @@ class Running {
   }
 }
 
-function isLoopback(address: string): boolean {
-  try {
-    const { protocol, hostname } = new URL(address);
-    return protocol === 'http:' && /^(127\.\d+\.\d+\.\d+|localhost|\[::1\])$/.test(hostname);
-  } catch {
-    return false;
-  }
+function sendBack(reply: FastifyReply, asked: URLSearchParams, error: string): FastifyReply {
+  const back = withParameter(asked.get('redirect_uri') ?? '', 'error', error);
+  const state = asked.get('state');
+  return reply.redirect(state === null ? back : withParameter(back, 'state', state), 302);
 }
 
 /** The client of a token request (RFC 6749 §2.3.1): by its name alone, since none has a secret. */

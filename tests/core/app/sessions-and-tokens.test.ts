@@ -187,9 +187,10 @@ describe('tokens', () => {
 });
 
 describe('revoking (RFC 7009)', () => {
-  const app = () =>
+  const app = (ends = '[access, refresh]') =>
     new Asked({
       login: 'login: { page: /in, submit: POST /in, by: tokens }',
+      logout: `logout: { submit: POST /out, ends: ${ends} }`,
       more: 'tokens: { access: { life: 5m }, refresh: { life: 1h }, revoke: POST /revoke }',
     });
   const form = (fields: Record<string, string>) => ({
@@ -209,6 +210,16 @@ describe('revoking (RFC 7009)', () => {
     asked.logIn('ann', 'a-1');
     expect(asked.ask('POST /revoke', form({ token })).response.status).toBe(200);
     expect(refreshed(asked)).toBe(status);
+  });
+
+  test('§2.2.1: an access token that is never called back is not revoked, and nothing else with it', () => {
+    const asked = app('[refresh]');
+    asked.logIn('ann', 'a-1');
+    expect(asked.ask('POST /revoke', form({ token: 'access-1' })).response).toMatchObject({
+      status: 400,
+      body: { error: 'unsupported_token_type' },
+    });
+    expect(refreshed(asked)).toBe(200);
   });
 
   test('§2.1: without a token the request is invalid', () => {
