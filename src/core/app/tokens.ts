@@ -224,8 +224,9 @@ export function revoke(app: App, state: AppState, request: HttpRequest, grounds:
   });
   if (shown === undefined) return refused('invalid_request');
   const isAccess = state.accessTokens[indexOf('access', shown)] !== undefined;
-  if (isAccess && !isCalledBack(app.policy, { ended: 'refresh-revoked' }))
-    {return refused('unsupported_token_type');}
+  if (isAccess && !isCalledBack(app.policy, { ended: 'refresh-revoked' })) {
+    return refused('unsupported_token_type');
+  }
   const token =
     state.refreshTokens[indexOf('refresh', shown)] ?? state.accessTokens[indexOf('access', shown)];
   return {

@@ -35,7 +35,12 @@ describe('storing (RFC 6265bis §5.7)', () => {
     ['step 9: its own host', 'a=1; Domain=localhost', 'https://localhost/', true],
     ['__Http- asks for HttpOnly', '__Http-a=1; Secure', 'https://app.example/', false],
     ['__Http- with both', '__http-a=1; Secure; HttpOnly', 'https://app.example/', true],
-    ['__Host-Http- asks for what __Host- does', '__Host-Http-a=1; Secure; HttpOnly', 'https://app.example/x', false],
+    [
+      '__Host-Http- asks for what __Host- does',
+      '__Host-Http-a=1; Secure; HttpOnly',
+      'https://app.example/x',
+      false,
+    ],
     ['step 10: another domain', 'a=1; Domain=other.example', 'https://app.example/', false],
     ['step 10: a domain below the host', 'a=1; Domain=sub.app.example', 'https://app.example/', false],
     ['step 10: an address has no domain above it', 'a=1; Domain=0.0.1', 'https://127.0.0.1/', false],
