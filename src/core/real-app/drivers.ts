@@ -1,3 +1,4 @@
+import { isSameSite } from '../http/site.js';
 import type { Stage } from '../play/stage.js';
 import type { StepResult, WalkResult } from '../walks/runner.js';
 
@@ -11,7 +12,7 @@ export type Driver = 'http' | 'browser';
 export function driversFor(stage: Stage, { steps }: WalkResult): readonly Driver[] {
   const asksBrowser = steps.some((step) => isOfScript(step) || isOfBrowser(stage, step));
   if (!asksBrowser) return ['http'];
-  return steps.some(isOfRequests) ? ['http', 'browser'] : ['browser'];
+  return steps.some((step) => isOfRequests(stage, step)) ? ['http', 'browser'] : ['browser'];
 }
 
 /** Whether script of the app decides what is seen. */
@@ -32,8 +33,16 @@ function isOfBrowser({ app: { policy } }: Stage, { step: { action } }: StepResul
   return isFromElsewhere && (session.cookie.sameSite === 'unset' || remember?.cookie.sameSite === 'unset');
 }
 
-/** Whether nobody at a browser can do it: renew tokens by hand, hand on what script keeps, come from another network, or be a machine. */
-function isOfRequests({ step: { action, connectsFrom }, played: { exchanges } }: StepResult): boolean {
+/**
+ * Whether nobody at a browser can do it: renew tokens by hand, hand on what script keeps, come from another network or from a page
+ * of the app's own site, or be a machine.
+ */
+function isOfRequests(
+  { app: { policy } }: Stage,
+  { step: { action, connectsFrom }, played: { exchanges } }: StepResult,
+): boolean {
+  const from = 'from' in action ? action.from : null;
+  if (from !== null && isSameSite(from, policy.origin)) return true;
   if (connectsFrom !== null || (action.verb === 'send' && action.key !== undefined)) return true;
   if (action.verb === 'copy' || action.verb === 'plant') {
     return action.what === 'access' || action.what === 'refresh';

@@ -8,7 +8,10 @@ export interface Reload {
 
 export const reload = personStep<Reload, null>({
   verb: 'reload',
-  row: ['`reload:`', 'asks again for the page that is shown'],
+  row: [
+    '`reload:`',
+    'presses the reload button: the page that is shown is asked for again, by another site where that had it shown',
+  ],
   schema: () => nothing,
   read: () => ({ verb: 'reload' }),
   deed: (_stage, { browser }) =>
