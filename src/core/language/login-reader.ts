@@ -176,6 +176,10 @@ export function readLogout(
   scope: Scope,
 ): Logout {
   const at: Path = ['logout'];
+  if (text.everywhere === true && text.of !== undefined && text.of !== 'account') {
+    const says = `everywhere: true is of: account: leave out one of the two, since of: ${text.of} ends less`;
+    scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'of'])));
+  }
   return {
     at,
     submits: text.submit.map((request) => readEndpoint(request, [...at, 'submit'], scope)),

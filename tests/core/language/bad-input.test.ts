@@ -58,6 +58,7 @@ describe('bad policies', () => {
     ['unknown-key', `${base}»constructor: {}`],
     ['same-endpoint', `${base}tokens: { access: { life: 5m }, submit: POST /r, revoke: »POST /r }`],
     ['bad-value', `${base}promises: [»{ after: logout }]`],
+    ['bad-value', `${base}logout: { submit: POST /o, everywhere: true, of: »shown }`],
     ['unknown-parameter', `${base}pages: { '/a/:id': { for: everyone, after-write: »/b/:nr } }`],
     ['bad-value', `${base}pages: { /a: { for: everyone, after-write: /b, write-status: »201 } }`],
     ['bad-value', `${base}pages: { /a: { for: everyone, methods: »[] } }`],
