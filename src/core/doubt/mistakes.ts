@@ -247,6 +247,7 @@ const WORDS: Readonly<Record<string, readonly Plain[]>> = {
   cache: ['cached', 'no-store'],
   'at-once': ['any', 'latest-wins'],
   renews: ['never', 'each-request'],
+  of: ['shown', 'login'],
 };
 
 function wordChanges(at: Path, here: Plain): Change[] {
@@ -276,6 +277,7 @@ function careless(value: Plain): (readonly [Path, string, Plain])[] {
     [['login', 'attempts'], undefined],
     [['login', 'return'], undefined],
     [['logout', 'ends'], []],
+    [['logout', 'of'], 'shown'],
     [['tokens', 'refresh', 'rotates'], false],
     [['tokens', 'refresh', 'reuse'], 'accept'],
     [['tokens', 'refresh', 'longest'], undefined],
