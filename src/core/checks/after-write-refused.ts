@@ -17,7 +17,8 @@ export const afterWriteRefused = check<{ who: string; path: string; to: string }
   *find(facts) {
     for (const { at, path, to, audience } of sendings(facts)) {
       const target = facts.route(to.replace(PARAMETER, 'x'));
-      if (target === null || target.page === null) continue;
+      // A page for guests sends whoever is signed in on to their landing, which is no refusal.
+      if (target === null || target.page === null || target.grounds.audience.who === 'guests') continue;
       const found = facts.admittedOnlyBy(apartFromPath(audience), apartFromPath(target.grounds.audience));
       if (found === undefined) continue;
       yield {
@@ -53,7 +54,9 @@ function* sendings(facts: Facts): Generator<Sending> {
       break;
     }
   }
-  for (const form of [password?.change, password?.reset, linkLogin]) {
+  // Whoever is signed out by a changed password lands at the login.
+  const change = password?.own === 'ends' ? null : password?.change;
+  for (const form of [change, password?.reset, linkLogin]) {
     if (!form) continue;
     const { path, method } = form.submit;
     const audience = facts.route(path, method)?.grounds.audience;

@@ -34,8 +34,12 @@ function lesserThan(facts: Facts, signUp: SignUp, role: Role) {
   const opened = openedTo(facts, role.holds);
   // A role that owes a code is more to the app than one that owes none, whatever the two open.
   const owes = (held: ReadonlySet<string>) => owesByRole(facts.policy.secondFactor?.of ?? [], held);
+  // A role that shuts people out is no lesser one to give them.
+  const shutsOut = new Set(
+    facts.audiences.flatMap(({ audience }) => (audience.who === 'some' ? audience.none : [])),
+  );
   const found = [...facts.policy.roles.values()]
-    .filter((other) => other !== role && lands(facts, signUp, other))
+    .filter((other) => other !== role && !shutsOut.has(other.name) && lands(facts, signUp, other))
     .map((other) => ({ enough: other.name, held: other.holds, less: openedTo(facts, other.holds) }))
     .filter(({ held, less }) => (owes(role.holds) && !owes(held)) || isLess(less, opened))
     .sort((a, b) => a.less.size - b.less.size)[0];

@@ -13,7 +13,7 @@ import { CASES, FURTHER_CASES, QUIET } from './cases';
 import { LOGIN_CASES, LOGIN_QUIET } from './login-cases';
 import { MACHINE_CASES, MACHINE_QUIET } from './machine-cases';
 import { NEWER_CASES, NEWER_QUIET } from './newer-cases';
-import { SIBLING_CASES } from './sibling-cases';
+import { SIBLING_CASES, SIBLING_QUIET } from './sibling-cases';
 
 const ALL_CASES = [
   ...CASES,
@@ -49,7 +49,7 @@ describe.each(ALL_CASES)('%s', (code, bad, words, good) => {
   });
 });
 
-test.each([...QUIET, ...NEWER_QUIET, ...LOGIN_QUIET, ...MACHINE_QUIET])(
+test.each([...QUIET, ...NEWER_QUIET, ...LOGIN_QUIET, ...MACHINE_QUIET, ...SIBLING_QUIET])(
   '%s says nothing where %s',
   (code, _why, parts) => {
     const { words } = findings(

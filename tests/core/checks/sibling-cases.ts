@@ -1,4 +1,4 @@
-import type { CASES } from './cases';
+import type { CASES, QUIET } from './cases';
 
 const PAGES =
   'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /safe: { for: [chief] }, /hall: { for: signed-in }';
@@ -194,4 +194,35 @@ export const SIBLING_CASES: typeof CASES = [
     `no browser keeps the cookie ${name}: the start of its name asks for http-only`,
     { session: `session: { absolute: 8h, idle: 5m, cookie: { name: ${name} } }` },
   ]),
+];
+
+const FORGOTTEN = (page: string, lands: string) => ({
+  ...with_(`/forgotten: { for: ${page} }`),
+  more: `password: { reset: { page: /forgotten, submit: POST /forgotten, link: '/forgotten/:token', life: 30m, lands: ${lands} } }`,
+});
+
+/** Where the same checks are silent. */
+export const SIBLING_QUIET: typeof QUIET = [
+  [
+    'after-write-refused',
+    'whoever changes the password is signed out by it',
+    {
+      ...with_('/me/password: { for: signed-in }'),
+      more: 'password: { change: { page: /me/password, submit: POST /me/password, lands: /safe }, own: ends }',
+    },
+  ],
+  [
+    'after-write-refused',
+    'whoever is signed in is sent on from the login page',
+    FORGOTTEN('everyone', '/in'),
+  ],
+  [
+    'acts-for-more',
+    'those for whom others act have pages that are closed to who helps them',
+    {
+      ...SPLIT,
+      more: `${ACTING.replace('of: clerk', 'of: aide')}, life: 1h }`,
+      ...with_('/kiosk: { for: [aide] }'),
+    },
+  ],
 ];
