@@ -277,7 +277,6 @@ function careless(value: Plain): (readonly [Path, string, Plain])[] {
     [['login', 'attempts'], undefined],
     [['login', 'return'], undefined],
     [['logout', 'ends'], []],
-    [['logout', 'of'], 'shown'],
     [['tokens', 'refresh', 'rotates'], false],
     [['tokens', 'refresh', 'reuse'], 'accept'],
     [['tokens', 'refresh', 'longest'], undefined],
