@@ -37,7 +37,7 @@ describe('what a change of policy changes', () => {
     'pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: [clerk] }, /ops: {}, /ops/stats: {} }';
   const FROM =
     'rules: [{ path: /ops/stats, from: [10.0.0.0/8], for: everyone }, { path: /ops/**, for: [chief] }]';
-  const PUT = 'rules: [{ path: /ops/stats, method: PUT, for: signed-in }, { path: /ops/**, for: [chief] }]';
+  const PUT = 'rules: [{ path: /ops/stats, methods: PUT, for: signed-in }, { path: /ops/**, for: [chief] }]';
   const swapped = (rules: string) => rules.replace(/\[(\{.*?\}), (\{.*\})\]$/, '[$2, $1]');
   test.each([
     [
