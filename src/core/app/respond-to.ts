@@ -128,8 +128,8 @@ function decide(
     return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
   }
   if (route.hasSlash) {
-    // The method stays; slashes at the start that are kept would lead off the site here too.
-    const location = route.path.replace(/^\/+/, '/') + request.query;
+    // The method stays; slashes at the start that are kept would lead off the site here too. One at the end goes.
+    const location = route.path.replace(/^\/+/, '/').replace(/(?<=.)\/$/, '') + request.query;
     return end(respond(308, { location }), 'forwarded', ['routing', 'trailing-slash']);
   }
   const barrier = barrierBefore(app, route, visitor, clock);

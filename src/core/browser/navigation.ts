@@ -27,6 +27,8 @@ export interface Sending {
   readonly from?: string | undefined;
   /** Whether another site has it sent, or had the chain of redirects begun that it belongs to. */
   readonly crossSite?: boolean;
+  /** Whether a page of another origin has it sent; left out: as `from` and `crossSite` say. */
+  readonly crossOrigin?: boolean;
 }
 
 /** How somebody goes to an address. What is left out is not so. */
@@ -77,7 +79,7 @@ export function go(client: Client, browser: BrowserState, sending: Sending, cloc
     accept: purpose.kind === 'navigate' ? 'text/html' : 'application/json',
     referer: sending.referer ?? '',
     client: browser.client,
-    crossOrigin: from !== undefined || crossSite,
+    crossOrigin: sending.crossOrigin ?? (from !== undefined || crossSite),
     form: sending.form ?? NO_FIELDS,
   };
   const flight = { request, purpose, redirects: sending.redirects ?? 0, crossSite };
@@ -177,9 +179,8 @@ export function follow(
   const comesFromProvider =
     !isSafe(request.method) && client.issuers.has(request.origin) && !client.issuers.has(to.origin);
   const crossSite = flight.crossSite || comesFromProvider;
-  // Where it comes from is no longer told once it was sent on: that it is not the app is.
-  const from = request.crossOrigin ? request.origin : undefined;
-  const sending = { method, to, purpose, form, redirects: redirects + 1, crossSite, from };
+  const crossOrigin = request.crossOrigin || crossSite;
+  const sending = { method, to, purpose, form, redirects: redirects + 1, crossSite, crossOrigin };
   const next = go(client, browser, sending, clock);
   // Within the origin a redirected call keeps its token; a redirect off it ends the way above.
   return next.flight === null || request.authorization === '' || to.origin !== request.origin

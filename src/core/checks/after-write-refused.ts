@@ -1,6 +1,5 @@
-import type { Audience } from '../vocabulary/audience.js';
 import type { Path } from '../language/yaml-text.js';
-import { apartFromPath } from '../vocabulary/audience.js';
+import { apartFromPath, type Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';
 import { WRITES, type Facts } from './facts.js';
 

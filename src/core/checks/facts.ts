@@ -1,3 +1,4 @@
+import { sentPath } from '../app/endpoints.js';
 import { readingBudget } from '../paths/remainder.js';
 import { admit } from '../app/admit.js';
 import { flagsAtFirst, initialState, type AppState } from '../app/app.js';
@@ -123,8 +124,7 @@ export class Facts {
 
   /** What the policy says of an address that it names itself. */
   route(address: string, method: Method = 'GET'): Route | null {
-    const [path = '/'] = address.split('?', 1);
-    const route = this.stage.app.router.find(method, path);
+    const route = this.stage.app.router.find(method, sentPath(address));
     // What a page does not answer is open to nobody.
     return route === null || route.page === null || route.isAnswered ? route : null;
   }

@@ -3,7 +3,7 @@ import { check } from './check.js';
 import { writesBeside, type WriteBeside } from './writes-beside.js';
 
 /** What is sent beside pages that ask for a code asks for it too. */
-export const writeWithoutCode = check<WriteBeside['params']>({
+export const writeWithoutCode = check<WriteBeside>({
   meta: {
     code: 'write-without-code',
     severity: 'warning',
@@ -12,16 +12,7 @@ export const writeWithoutCode = check<WriteBeside['params']>({
     cwe: 'CWE-308',
     mend: 'Add second-factor: true to the audience that may send.',
   },
-  *find(facts) {
-    for (const { write, params, beside } of writesBeside(facts, asksForCode, (who) => who.isWithoutCode)) {
-      yield {
-        at: write.grounds.at,
-        params,
-        related: [{ at: beside.grounds.at, message: 'a code is asked for here' }],
-        shownBy: facts.shownBy(params.method, params.address, params.who),
-      };
-    }
-  },
+  find: (facts) => writesBeside(facts, asksForCode, (who) => who.isWithoutCode, 'a code'),
   message: ({ who, method, path, beside }) =>
     `${who} may send ${method} to ${path}, below ${beside}, which asks for a one-time code`,
 });

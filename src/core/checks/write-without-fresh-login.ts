@@ -4,7 +4,7 @@ import { asksForFreshLogin } from './step-up.js';
 import { writesBeside, type WriteBeside } from './writes-beside.js';
 
 /** What is sent beside pages that ask for a fresh login asks for it too. */
-export const writeWithoutFreshLogin = check<WriteBeside['params']>({
+export const writeWithoutFreshLogin = check<WriteBeside>({
   meta: {
     code: 'write-without-fresh-login',
     severity: 'warning',
@@ -13,16 +13,7 @@ export const writeWithoutFreshLogin = check<WriteBeside['params']>({
     cwe: 'CWE-306',
     mend: 'Add login-within to the audience that may send.',
   },
-  *find(facts) {
-    for (const { write, params, beside } of writesBeside(facts, asksForFreshLogin, isStale)) {
-      yield {
-        at: write.grounds.at,
-        params,
-        related: [{ at: beside.grounds.at, message: 'a fresh login is asked for here' }],
-        shownBy: facts.shownBy(params.method, params.address, params.who),
-      };
-    }
-  },
+  find: (facts) => writesBeside(facts, asksForFreshLogin, isStale, 'a fresh login'),
   message: ({ who, method, path, beside }) =>
     `${who} may send ${method} to ${path}, below ${beside}, which asks for a fresh login`,
 });

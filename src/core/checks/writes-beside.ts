@@ -1,20 +1,15 @@
-import type { Route } from '../app/router.js';
 import type { Method } from '../http/messages.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { isBelow } from './below.js';
+import type { Finding } from './check.js';
 import { WRITES, type Facts, type Standing } from './facts.js';
 
 /** A request that changes something, below a page that asks for more than it. */
 export interface WriteBeside {
-  readonly write: Route;
-  readonly beside: Route;
-  readonly params: {
-    readonly who: string;
-    readonly method: Method;
-    readonly address: string;
-    readonly path: string;
-    readonly beside: string;
-  };
+  readonly who: string;
+  readonly method: Method;
+  readonly path: string;
+  readonly beside: string;
 }
 
 /**
@@ -22,12 +17,14 @@ export interface WriteBeside {
  *
  * @param asks whether an audience asks for it
  * @param lacks whether somebody who stands there lacks it
+ * @param what it in words, such as `a code`
  */
 export function* writesBeside(
   facts: Facts,
   asks: (audience: Audience) => boolean,
   lacks: (who: Standing) => boolean,
-): Generator<WriteBeside> {
+  what: string,
+): Generator<Finding<WriteBeside>> {
   const { pages } = facts.policy;
   const asking = pages.flatMap((page) => {
     const route = facts.pageRoute(page);
@@ -44,11 +41,11 @@ export function* writesBeside(
       const narrow = beside.route.grounds.audience;
       const found = facts.standingOnlyIn(write.grounds.audience, narrow, write.parameters);
       if (found === undefined || !lacks(found)) continue;
-      const path = page.pattern.text;
       yield {
-        write,
-        beside: beside.route,
-        params: { who: found.who, method, address, path, beside: beside.page.pattern.text },
+        at: write.grounds.at,
+        params: { who: found.who, method, path: page.pattern.text, beside: beside.page.pattern.text },
+        related: [{ at: beside.route.grounds.at, message: `${what} is asked for here` }],
+        shownBy: facts.shownBy(method, address, found.who),
       };
       break;
     }

@@ -1,3 +1,4 @@
+import { sentPath } from '../app/endpoints.js';
 import { closedBy, closedWhileActing } from '../app/acting.js';
 import { admit } from '../app/admit.js';
 import { flagsAtFirst } from '../app/app.js';
@@ -55,7 +56,7 @@ export interface Decision {
 /** Decides one request by barriers, pages and rules alone: no session, token or cookie takes part. */
 export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | null): Decision {
   const { policy, router } = stage.app;
-  const [path = '/'] = request.address.split('?', 1);
+  const path = sentPath(request.address);
   const { host = hostOf(policy.origin), client = SOME_CLIENT } = request;
   const route = router.find(request.method, path, host, client);
   if (route === null) return { reason: 'unsafe-path', decidedBy: null };

@@ -1,3 +1,4 @@
+import { sentPath } from '../app/endpoints.js';
 import type { Reason } from '../app/reasons.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
@@ -68,7 +69,7 @@ export function explainRequest(
   client: string,
 ): Explained {
   const { app } = stage;
-  const [path = '/'] = address.split('?', 1);
+  const path = sentPath(address);
   const circumstances = { method, host: hostOf(app.policy.origin), client };
   const from = { ...who, browser: { ...who.browser, client } };
   const played = askAs(stage, from, method, address);

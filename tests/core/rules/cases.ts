@@ -23,6 +23,13 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ['{ login: ann }', '{ visit: /ships, status: 403, why: role }', '{ visit: /boats/9, status: 200 }'],
     ],
     [
+      'slashes at the end that are kept and redirected go one by one',
+      {
+        more: 'routing: { trailing-slash: redirected, empty-segments: kept }',
+      },
+      ['{ login: ann }', '{ visit: /desk///, lands: /desk, status: 200, seen-as: ann }'],
+    ],
+    [
       'a rule for some methods leaves the others to the next',
       {
         rules: 'rules: [{ path: /a, methods: [DELETE, PUT], for: chief }, { path: /a, for: clerk }]',
