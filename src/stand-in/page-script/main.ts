@@ -33,6 +33,7 @@ function browserNow({ client, shown: { page, address, status } }: PageData): Bro
     address: { origin: client.origin, ...address },
     method: 'GET',
     status,
+    crossSite: false,
     menu: page?.menu ?? [],
     parts: page?.parts ?? [],
     reader: page?.reader ?? null,
