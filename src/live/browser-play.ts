@@ -121,12 +121,16 @@ export class BrowserPlay implements WalkPlay {
         return person.back(action.pages);
       case 'new-tab':
         return person.newTab();
+      case 'duplicate-tab':
+        return person.duplicateTab();
       case 'close-tab':
         return person.closeTab();
       case 'close-browser':
         return person.closeBrowser();
       case 'open-browser':
         return person.openBrowser();
+      case 'restore-browser':
+        throw new NotPlayable('a browser of a run has no session of before that it could restore');
       case 'clear-cookies':
         return person.clearCookies(action.name);
       case 'copy':

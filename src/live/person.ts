@@ -153,6 +153,21 @@ export class Person {
     this.pages.push(await this.watched(context.newPage()));
   }
 
+  /** Has script of the page in front open it once more. */
+  async duplicateTab(): Promise<void> {
+    const page = await this.front();
+    const context = await this.opened();
+    const opened = context.waitForEvent('page');
+    await page.evaluate('void window.open()');
+    const fresh = await this.watched(opened);
+    this.pages.push(fresh);
+    // It goes there once what it asks for is listened to.
+    const blank = fresh.url();
+    await fresh.evaluate('location.replace(opener.location.href)').catch(ignoreLeaving);
+    await this.restOf(fresh).left(blank);
+    await this.settle(fresh);
+  }
+
   async closeTab(): Promise<void> {
     await this.pages.pop()?.close();
   }

@@ -114,6 +114,9 @@ walks:
       - { wait: { past: access-expiry } }
       - { send: GET /api/desk }
       - { reload: }
+      - { duplicate-tab: }
+      - { send: GET /api/desk }
+      - { close-tab: }
       - { new-tab: }
       - { visit: /desk }
       - { close-tab: }

@@ -20,6 +20,7 @@ const DOABLE = new Set<Step['action']['verb']>([
   'back',
   'wait',
   'new-tab',
+  'duplicate-tab',
   'close-tab',
   'close-browser',
   'open-browser',

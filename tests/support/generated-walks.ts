@@ -61,6 +61,8 @@ export function walksOf(policy: Policy, most: number): fc.Arbitrary<Walk> {
   const plain = fc.constantFrom(
     'reload',
     'new-tab',
+    'duplicate-tab',
+    'restore-browser',
     'close-tab',
     'close-browser',
     'open-browser',

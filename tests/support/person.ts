@@ -130,6 +130,17 @@ export class Person {
       case 'new-tab':
         this.pages.push(await (await this.open()).newPage());
         return;
+      case 'duplicate-tab': {
+        const opened = (await this.open()).waitForEvent('page');
+        await page.evaluate('void window.open()');
+        const fresh = await opened;
+        this.pages.push(fresh);
+        await Promise.all([
+          fresh.waitForURL(/^http/),
+          leaveBy(fresh, 'location.replace(opener.location.href)'),
+        ]);
+        return settled(fresh);
+      }
       case 'close-tab':
         await this.pages.pop()?.close();
         return;

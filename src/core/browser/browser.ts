@@ -6,7 +6,17 @@ import type { Client } from './client.js';
 import { storeCookies } from './cookie-jar.js';
 import { sendForeignForm, sendForm, sendLogout, showsForm, wayTo } from './forms.js';
 import { done, follow, go, open, ownFields, showing, within, withTab } from './navigation.js';
-import { again, goBack, thawed, withoutCookies, withoutPageMemory, withTabs } from './tabs.js';
+import {
+  again,
+  closeTab,
+  duplicateTab,
+  goBack,
+  restored,
+  thawed,
+  withoutCookies,
+  withoutPageMemory,
+  withTabs,
+} from './tabs.js';
 import { dataRefused, nextLoad, runScript } from './script.js';
 import type { BrowserState, Deed, Flight, ShownPage, Turn } from './state.js';
 
@@ -27,10 +37,15 @@ export function begin(client: Client, browser: BrowserState, deed: Deed, clock: 
     case 'back':
       return goBack(client, browser, deed.pages, clock);
     case 'new-tab':
-    case 'close-tab':
     case 'close-browser':
     case 'open-browser':
       return done(withTabs(client, browser, deed.deed));
+    case 'close-tab':
+      return closeTab(client, browser, clock);
+    case 'duplicate-tab':
+      return duplicateTab(client, browser, clock);
+    case 'restore-browser':
+      return restored(client, browser, clock);
     case 'clear-cookies':
       return done(withoutCookies(browser, deed.name));
     case 'submit': {

@@ -107,7 +107,8 @@ export type Deed =
   | { readonly deed: 'reload' }
   /** So many pages back. */
   | { readonly deed: 'back'; readonly pages: number }
-  | { readonly deed: 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser' }
+  | { readonly deed: 'new-tab' | 'close-tab' | 'duplicate-tab' }
+  | { readonly deed: 'close-browser' | 'open-browser' | 'restore-browser' }
   /** Drops one cookie, or all of them where none is named. */
   | { readonly deed: 'clear-cookies'; readonly name: string | null }
   /** A form sent, which may stand on a page of another site. */

@@ -1,7 +1,9 @@
 import type { Clock } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';
 import type { Client } from './client.js';
-import { done, go, withTab } from './navigation.js';
+import { done, go, open, withTab } from './navigation.js';
+import { isSafe } from '../http/messages.js';
+import { targetOf } from '../http/address.js';
 import { runScript } from './script.js';
 import {
   NEW_BROWSER,
@@ -113,6 +115,11 @@ export function turnedOver(client: Client, browser: BrowserState): BrowserState 
   return { ...browser, tab: next, behind: [...behind.slice(0, -1), tab] };
 }
 
+/** Whether a browser shows or has shown anything since it was opened. */
+export function isInUse({ tab, behind }: BrowserState): boolean {
+  return behind.length > 0 || tab.page !== null || tab.history !== null;
+}
+
 /** Opens and closes tabs, or the whole browser. */
 export function withTabs(
   client: Client,
@@ -140,6 +147,58 @@ export function withTabs(
     case 'open-browser':
       return { cookies, tab: keeping(NEW_TAB), behind: [], client: address };
   }
+}
+
+/** Closes the tab in front. The one behind it loads its page now where the browser was started since, and did not yet. */
+export function closeTab(client: Client, browser: BrowserState, clock: Clock): Turn {
+  return loaded(client, withTabs(client, browser, 'close-tab'), clock);
+}
+
+/**
+ * Opens the page in front in one more tab, as its script does by `window.open`: the storage of the tab is copied
+ * (https://html.spec.whatwg.org/multipage/document-sequences.html#creating-a-new-auxiliary-browsing-context).
+ */
+export function duplicateTab(client: Client, browser: BrowserState, clock: Clock): Turn {
+  const { page, tokens } = browser.tab;
+  const opened = withTabs(client, browser, 'new-tab');
+  const copied = client.tokens?.kept === 'tab' && tokens !== null ? withTab(opened, { tokens }) : opened;
+  return page === null
+    ? done(copied)
+    : open(client, copied, page.address.origin + targetOf(page.address), clock, { byScript: true });
+}
+
+/**
+ * Closes the browser and starts it with what it had: its tabs with their storage and history, and all cookies, also those of
+ * the session (RFC 6265bis §8.6 leaves that to the browser). The page in front is loaded, the others once they come to the front.
+ */
+export function restored(client: Client, browser: BrowserState, clock: Clock): Turn {
+  const { cookies, tab, behind, client: address } = browser;
+  const unloaded = (each: Tab): Tab => {
+    const { page, history, tokens } = withoutFrozen(each);
+    return {
+      page: null,
+      history: page === null ? history : { page, before: history, sameDocument: false, leftAt: null },
+      tokens: client.tokens?.kept === 'page' ? null : tokens,
+    };
+  };
+  return loaded(
+    client,
+    { cookies, tab: unloaded(tab), behind: behind.map(unloaded), client: address },
+    clock,
+  );
+}
+
+/**
+ * Loads the page of a tab that was restored and shows nothing yet: from the browser's own copy, or by asking for it as it was
+ * asked for. Chromium loads none that a form had brought.
+ */
+function loaded(client: Client, browser: BrowserState, clock: Clock): Turn {
+  const { page, history } = browser.tab;
+  if (page !== null || history === null || !isSafe(history.page.method)) return done(browser);
+  const entry = history.page;
+  const shown = withTab(browser, { page: entry, history: history.before });
+  if (!entry.kept) return again(client, shown, entry, clock, entry.crossSite);
+  return entry.script === null ? done(shown) : runScript(client, shown, entry.script, 0, clock);
 }
 
 /** Drops the cookies of a name, or all. */

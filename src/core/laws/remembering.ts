@@ -92,6 +92,7 @@ function withStep(view: View): Memory {
     case 'back':
     case 'clear-cookies':
     case 'new-tab':
+    case 'duplicate-tab':
     case 'close-tab':
     case 'close-browser':
       return memory.asked.has(view.browser) ? withoutAsked(memory, view.browser) : memory;

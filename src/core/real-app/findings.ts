@@ -303,6 +303,7 @@ const QUIET: ReadonlySet<string> = new Set([
   'copy',
   'plant',
   'new-tab',
+  'duplicate-tab',
   'close-tab',
 ]);
 

@@ -30,7 +30,14 @@ import { askReset, reset } from './reset-password.js';
 import { send } from './send.js';
 import { signUp } from './sign-up.js';
 import type { AdministratorStep, PersonStep, StepKind } from './step-kind.js';
-import { closeBrowser, closeTab, newTab, openBrowser } from './tabs-and-browser.js';
+import {
+  closeBrowser,
+  closeTab,
+  duplicateTab,
+  newTab,
+  openBrowser,
+  restoreBrowser,
+} from './tabs-and-browser.js';
 import { together } from './together.js';
 import { visit } from './visit.js';
 import { wait } from './wait.js';
@@ -57,9 +64,11 @@ export const STEP_KINDS = [
   reload,
   back,
   newTab,
+  duplicateTab,
   closeTab,
   closeBrowser,
   openBrowser,
+  restoreBrowser,
   clearCookies,
   copy,
   plant,

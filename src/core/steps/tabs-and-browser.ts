@@ -1,3 +1,4 @@
+import { isInUse } from '../browser/tabs.js';
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
 
@@ -26,3 +27,37 @@ export const newTab = opening('new-tab', 'opens an empty tab');
 export const closeTab = opening('close-tab', 'closes the tab in front');
 export const closeBrowser = opening('close-browser', 'ends what dies with the browser');
 export const openBrowser = opening('open-browser', 'starts the browser again, with an empty tab');
+
+/** Opens the page in front once more, with what the tab keeps. */
+export const duplicateTab = personStep<Opening<'duplicate-tab'>, null>({
+  verb: 'duplicate-tab',
+  row: [
+    '`duplicate-tab:`',
+    'opens the page in front in one more tab, with a copy of what the tab has stored, as script does by `window.open`',
+  ],
+  schema: () => nothing,
+  read: () => ({ verb: 'duplicate-tab' }),
+  deed: (_stage, { browser }) =>
+    browser.tab.page === null
+      ? 'this tab shows no page yet; an empty tab is opened by new-tab'
+      : { deed: 'duplicate-tab' },
+  words: () => 'duplicate-tab',
+  written: () => null,
+});
+
+/** Closes the browser, which comes back with what it had. */
+export const restoreBrowser = personStep<Opening<'restore-browser'>, null>({
+  verb: 'restore-browser',
+  row: [
+    '`restore-browser:`',
+    'closes the browser and starts it with its last session: tabs with what they have stored, and all cookies. The page in front is loaded again, one behind once it comes to the front, and none that a form had brought. What script had in memory is gone',
+  ],
+  schema: () => nothing,
+  read: () => ({ verb: 'restore-browser' }),
+  deed: (_stage, { browser }) =>
+    isInUse(browser)
+      ? { deed: 'restore-browser' }
+      : 'this browser has nothing open that it could restore; the step closes it by itself, so no close-browser stands before it',
+  words: () => 'restore-browser',
+  written: () => null,
+});

@@ -141,9 +141,11 @@ export const TYPED: Readonly<Record<Verb, TypedKind>> = {
     places: [],
   }),
   'new-tab': alone('new-tab'),
+  'duplicate-tab': alone('duplicate-tab'),
   'close-tab': alone('close-tab'),
   'close-browser': alone('close-browser'),
   'open-browser': alone('open-browser'),
+  'restore-browser': alone('restore-browser'),
   'clear-cookies': one('clear-cookies, or clear-cookies and the name of one', '=', {
     form: /^(?<name>\S+)?$/,
     written: ({ name }) => name ?? null,

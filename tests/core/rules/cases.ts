@@ -769,6 +769,36 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
       ],
     ],
     [
+      'in the tab a tab that script opens has a copy, and a browser that restores its session has them again',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS,
+      },
+      [
+        '{ login: ann }',
+        '{ duplicate-tab: , holds: [access, refresh] }',
+        '{ send: GET /api/a, status: 200 }',
+        '{ restore-browser: , holds: [access, refresh] }',
+        '{ close-tab: , holds: [access, refresh] }',
+        '{ close-tab: , lacks: [access, refresh] }',
+      ],
+    ],
+    [
+      'in the memory of the page a tab that script opens has none, nor a browser that restores its session',
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace('life: 5m', 'life: 5m, kept: page'),
+      },
+      [
+        '{ login: ann, holds: access }',
+        '{ duplicate-tab: , lacks: [access, refresh] }',
+        '{ close-tab: , holds: access }',
+        '{ restore-browser: , lacks: [access, refresh] }',
+      ],
+    ],
+    [
       'in the memory of the page they are gone with it',
       {
         login: `${LOGIN}, by: tokens }`,
@@ -854,6 +884,19 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
         '{ reload: , seen-as: guest }',
         '{ visit: /, seen-as: ann }',
         '{ reload: , seen-as: ann }',
+      ],
+    ],
+    [
+      'a browser that restores its session has the cookies that closing ends, and no page that a form had brought',
+      {},
+      [
+        '{ login: ann }',
+        '{ restore-browser: , seen-as: ann, session: live }',
+        '{ send: POST /desk }',
+        '{ new-tab: }',
+        '{ restore-browser: , session: live }',
+        '{ close-tab: , session: live }',
+        '{ close-browser: , session: none }',
       ],
     ],
     [
