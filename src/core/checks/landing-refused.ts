@@ -13,7 +13,7 @@ export const landingRefused = check<{ who: string; to: string }>({
     title: 'Everybody is let in at their own landing.',
     why: 'A login that was right ends at a refusal, and the visitor cannot tell that it worked.',
     cwe: null,
-    mend: 'Land the role at a page of its own, or widen the audience of the page.',
+    mend: 'Land the role at a page that is open to it.',
   },
   *find(facts) {
     const { landing, logins } = facts.policy;

@@ -4,7 +4,8 @@ import { GUEST } from '../app/identify.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { letsIn } from '../play/entries.js';
 import type { Exchange } from '../play/stage.js';
-import type { Law } from './law.js';
+import type { Policy } from '../language/policy.js';
+import type { Law, Sight } from './law.js';
 import { isShown } from './shown.js';
 
 const asksForCode = (audience: Audience) => audience.who === 'some' && audience.secondFactor;
@@ -28,7 +29,7 @@ export const codeFirst: Law = {
       if (skipped !== null) {
         return {
           seen: `${skipped} is let in without the one-time code that their role owes`,
-          allowedBy: rules.at,
+          ...wayPast(stage.app.policy, exchange),
         };
       }
       const isServed = response.status < 300 || isShown(exchange);
@@ -44,7 +45,7 @@ export const codeFirst: Law = {
       ) {
         return {
           seen: `${visitor.account ?? ''} gets ${request.path} without the one-time code of their login`,
-          allowedBy: rules.at,
+          ...wayPast(stage.app.policy, null),
         };
       }
       const own = route.guard === 'server' && asksForCode(route.grounds.audience);
@@ -70,4 +71,42 @@ function letInWithout({ accounts, sessions, families }: AppState, exchange: Exch
   const isOf = (record: { readonly account: string | null }) => record.account === account.name;
   const given = sessions.findLast(isOf) ?? families.findLast(isOf);
   return given === undefined || given.secondFactor || ('half' in given && given.half) ? null : account.name;
+}
+
+/** The way in by which a code is not asked for: that of a request, or any that a policy has. */
+function wayPast(policy: Policy, exchange: Exchange | null): Pick<Sight, 'allowedBy' | 'mend'> {
+  const { password, linkLogin, providers, signUp, secondFactor } = policy;
+  const asks = [
+    ...(password?.reset ? [{ ...password.reset, task: 'reset' }] : []),
+    ...(linkLogin === null ? [] : [{ ...linkLogin, task: 'open-link' }]),
+    ...providers.map((provider) => ({ ...provider, task: 'provider-back' })),
+  ].filter(({ code }) => code === 'given');
+  const ways = [
+    ...asks.map(({ at, task, ...each }) => ({
+      task,
+      path: 'back' in each ? each.back.path : null,
+      allowedBy: [...at, 'code'],
+      mend: `set ${[...at, 'code'].join('.')}: asked`,
+    })),
+    ...(signUp?.then === 'login'
+      ? [
+          {
+            task: 'sign-up',
+            path: null,
+            allowedBy: [...signUp.at, 'then'],
+            mend: 'set sign-up.then: nothing, so that people log in, and are asked for a code',
+          },
+        ]
+      : []),
+  ];
+  const way =
+    exchange === null
+      ? ways[0]
+      : ways.find(
+          ({ task, path }) =>
+            exchange.route?.task === task && (path === null || path === exchange.request.path),
+        );
+  return way === undefined
+    ? { allowedBy: secondFactor?.at ?? [], mend: 'ask for the code at each way in: code: asked' }
+    : { allowedBy: way.allowedBy, mend: way.mend };
 }

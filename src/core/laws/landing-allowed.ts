@@ -1,6 +1,8 @@
 import type { Reason } from '../app/reasons.js';
 import type { Exchange } from '../play/stage.js';
+import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
+import { lostCookie } from './lost-cookies.js';
 
 /** Whoever is landed somewhere is let in there. */
 export const landingAllowed: Law = {
@@ -8,7 +10,7 @@ export const landingAllowed: Law = {
     name: 'landing-allowed',
     title: 'A login, sign-up, logout or landing sends someone to a page that refuses them.',
     holds: 'Whoever is landed somewhere is let in there.',
-    mend: 'add a landing entry for them, or widen the audience of the page',
+    mend: 'add a landing entry for them with a page that is open to them',
     weight: 'law',
   },
   broken: (view) => refusedLanding(view, false),
@@ -31,13 +33,19 @@ export function refusedLanding(view: View, hasLostRoles: boolean): Sight | null 
     return {
       seen: `${sender.explanation.seenAs ?? 'a guest'} is sent from ${sender.request.path} to ${target.request.path} and refused there: ${target.explanation.reason}`,
       allowedBy: sender.explanation.decidedBy,
-      // Whoever goes back to what they asked for is not landed by an entry.
-      ...(sender.explanation.decidedBy[1] === 'return'
-        ? { mend: 'set login.return.only-if-allowed: true' }
-        : {}),
+      ...mendOf(view, sender, target),
     };
   }
   return null;
+}
+
+/** Where something else than an entry of the landing has sent them there, or they would be let in there with their cookie. */
+function mendOf({ stage, played }: View, sender: Exchange, target: Exchange): Pick<Sight, 'mend'> {
+  const at = sender.explanation.decidedBy;
+  const isUnknown = letsIn(sender) && target.explanation.seenAs === null;
+  if (isUnknown) return { mend: lostCookie(stage.app.policy, played, sender).mend };
+  if (at.at(-1) === 'return') return { mend: `set ${at.join('.')}.only-if-allowed: true` };
+  return at.at(-1) === 'lands' ? { mend: `set ${at.join('.')} to a page that is open to them` } : {};
 }
 
 /** Whether all roles were taken from an account to which the policy gives some. */

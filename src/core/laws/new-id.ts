@@ -19,9 +19,11 @@ export const newId: Law = {
     if (entry === undefined) return null;
     const shown = cookieValue(entry.request.cookie, stage.app.policy.session.cookie.name);
     if (shown === null || !counts(stage, played.state, 'session', shown, clock)) return null;
+    const at = keeping?.at ?? ['login'];
     return {
       seen: `the session id that the browser had before the login of ${entry.explanation.seenAs ?? ''} counts after it`,
-      allowedBy: [...(keeping?.at ?? ['login']), 'renew-session-id'],
+      allowedBy: [...at, 'renew-session-id'],
+      mend: `set ${at.join('.')}.renew-session-id: true`,
     };
   },
 };

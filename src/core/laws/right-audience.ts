@@ -62,6 +62,7 @@ function outsidePage(view: View, { route, visitor, request }: Exchange): Sight |
   return {
     seen: `${visitor.account ?? 'a guest'} gets ${request.path}, the data of ${first.page.pattern.text}, which they may not see`,
     allowedBy: route.grounds.at,
+    mend: `give the data the audience of the page that shows it, ${first.page.pattern.text}`,
   };
 }
 
@@ -77,7 +78,11 @@ function rolesFrom(
   const section = what === 'access' ? 'tokens' : 'session';
   return {
     allowedBy: [section, 'roles'],
-    mend: `set ${section}.roles: each-request`,
+    // A session that was begun in one of the account's roles has no other.
+    mend:
+      app.policy[section]?.roles === 'each-request'
+        ? 'leave login.as-role out, so that whoever logs in has all roles of the account'
+        : `set ${section}.roles: each-request`,
     ...(event === null ? {} : { own: `promises: { after: ${event}, access-lasts-at-most: ${bound} }` }),
   };
 }

@@ -5,6 +5,7 @@ import type { Exchange } from '../play/stage.js';
 import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
+import { lostCookie } from './lost-cookies.js';
 
 /** A guest can log in, and then is. */
 export const wayIn: Law = {
@@ -12,7 +13,7 @@ export const wayIn: Law = {
     name: 'way-in',
     title: 'A guest in some reachable state has no way to log in, or logs in and is a guest again.',
     holds: 'A guest can log in, and is signed in by it.',
-    mend: 'give the login page for: guests, and a cookie that browsers keep',
+    mend: 'give the login page for: guests',
     needs: { words: 'section login', isThere: ({ login }) => login !== null },
     weight: 'law',
   },
@@ -49,7 +50,7 @@ function shutOut({ stage, before, played, clock }: View, name: string): Sight | 
 }
 
 function notLetIn({ played, stage, clock }: View): Sight | null {
-  const { exchanges, refusedCookies, browser, state } = played;
+  const { exchanges, browser, state } = played;
   const refused = exchanges.find((exchange) => isRefusedForm(exchange, clock));
   if (refused !== undefined) {
     const { request, explanation, route } = refused;
@@ -60,16 +61,9 @@ function notLetIn({ played, stage, clock }: View): Sight | null {
   }
   const entry = exchanges.find(letsIn);
   if (entry === undefined || heldCounting(stage, state, browser, clock) !== null) return null;
+  const { how, allowedBy, mend } = lostCookie(stage.app.policy, played, entry);
   const who = entry.explanation.seenAs ?? '';
-  const withheld = entry.explanation.cookieWithheld === true;
-  const lost = [...new Set(refusedCookies)].join(' and ');
-  const why = withheld
-    ? 'the app holds its secure cookie back, since it believes that it speaks plain http'
-    : `the browser does not keep ${lost === '' ? 'what it was given' : `the cookie ${lost}`}`;
-  return {
-    seen: `${who} logs in rightly and is a guest again: ${why}`,
-    allowedBy: withheld ? ['proxy'] : ['session', 'cookie'],
-  };
+  return { seen: `${who} logs in rightly and is a guest again: ${how}`, allowedBy, mend };
 }
 
 /** Whether a login form is refused to a guest before it is looked at. */

@@ -80,6 +80,7 @@ function lockedOut(view: View, name: string, password: string): Sight | null {
   return {
     seen: `${name} gives the right password and is let in neither now nor after any pause${isInTheWay ? ': another session of theirs is in the way' : ''}`,
     allowedBy: attempt.explanation.decidedBy,
+    ...(isInTheWay ? { mend: 'set session.at-once: latest-wins, or give sessions an idle limit' } : {}),
   };
 }
 
@@ -140,6 +141,9 @@ function cutOff(view: View): Sight | null {
       ? `${account.name} holds a token and is taken for a guest at ${what}: no request of a page carries it`
       : `${account.name} is refused at ${what} (${refused.explanation.reason}), and nothing that they may do opens it`,
     allowedBy: refused.route?.grounds.at ?? [],
+    ...(isUnknown(view, refused)
+      ? { mend: 'set login.by: both, so that pages know who is signed in, or guard: browser for the page' }
+      : {}),
   };
 }
 

@@ -187,7 +187,7 @@ describe('the list of laws', () => {
   test('has every law file of the folder, under its name, as the language knows it', () => {
     const machinery = [
       ...['all-laws', 'known-by', 'law', 'law-book', 'memory', 'owning', 'promises', 'remembering', 'shown'],
-      ...['ways', 'once-per-step', 'left-behind', 'password-changes'],
+      ...['ways', 'once-per-step', 'left-behind', 'lost-cookies', 'password-changes'],
     ];
     const files = readdirSync(join(__dirname, '../../../src/core/laws')).map((name) =>
       name.replace('.ts', ''),
