@@ -9,7 +9,7 @@ export const loadsRefused = check<{ who: string; path: string; data: string; isM
     title: 'Whoever may see a page may have what it loads.',
     why: 'The page is shown and then turns its reader away, or stays empty, since its own data is refused or missing.',
     cwe: null,
-    mend: 'Give the data the audience of the page, or add the page that it is loaded from.',
+    mend: 'Give the data the audience of the page; where there is no such page, add it under pages.',
   },
   *find(facts) {
     for (const page of facts.policy.pages) {

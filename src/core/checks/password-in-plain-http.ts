@@ -8,7 +8,7 @@ export const passwordInPlainHttp = check<{ path: string }>({
     title: 'Passwords are sent over https only.',
     why: 'The app answers over plain http too, since one of its rules sends that to https; where no such rule covers the form, a password goes over it.',
     cwe: 'CWE-319',
-    mend: 'Cover the form and where it is sent with a rule of scheme: https, best /**.',
+    mend: 'Cover the form and where it is sent with a rule of scheme: https, best one for /** behind all others.',
   },
   *find(facts) {
     const { logins, signUp, password, rules, origin } = facts.policy;

@@ -20,7 +20,7 @@ export const ruleSteppedAround = check<{
     title: 'A page has the same audience however its address is spelled.',
     why: "Where the router takes two spellings for one page and an expression does not, a letter's case, a slash or an escape leads past the rule.",
     cwe: 'CWE-647',
-    mend: 'Write the rule with path instead of matches, give the page an audience of its own, or let expressions see the path as routed.',
+    mend: 'Write the rule with path instead of matches, or give the page an audience of its own.',
   },
   *find(facts) {
     const { pages, rules, routing } = facts.policy;
