@@ -33,6 +33,7 @@ const MENDS: Readonly<Record<string, readonly (readonly [flawed: string, mended:
   '121': [['of: gardener, life', "of: gardener, not: ['/me/**'], life"]],
   '122': [['write: signed-in }', 'write: signed-in, sets: { terms: accepted } }']],
   '123': [[', also: [login]', '']],
+  '124': [['of: shown', 'of: login']],
   '125': [['to: /basins/:basin', 'to: /berths']],
   '126': [['after-write: /office', 'after-write: /berths']],
   '127': [['for: { flags: { charts: on } }', 'for: { any: dockmaster, flags: { charts: on } }']],

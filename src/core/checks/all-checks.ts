@@ -52,6 +52,7 @@ import { loginWithoutEnd } from './login-without-end.js';
 import { logoutByGet } from './logout-by-get.js';
 import { logoutClearsTooLittle } from './logout-clears-too-little.js';
 import { logoutEndsTooLittle } from './logout-ends-too-little.js';
+import { logoutOfShownOnly } from './logout-of-shown-only.js';
 import { logoutLandingBounces } from './logout-landing-bounces.js';
 import { menuHidesOpenPage } from './menu-hides-open-page.js';
 import { parameterUnbound } from './parameter-unbound.js';
@@ -239,6 +240,7 @@ export const ALL_CHECKS: readonly AnyCheck[] = Object.freeze([
   sealedOutlivesLogout,
   keptForBackButton,
   logoutEndsTooLittle,
+  logoutOfShownOnly,
   logoutClearsTooLittle,
   logoutByGet,
   tokensNeverUsed,

@@ -277,6 +277,10 @@ function careless(value: Plain): (readonly [Path, string, Plain])[] {
     [['login', 'attempts'], undefined],
     [['login', 'return'], undefined],
     [['logout', 'ends'], []],
+    // Without these a login hands out one thing, which a logout shows.
+    ...(['remember', 'tokens'].some((key) => valueAt(value, [key]) !== undefined)
+      ? ([[['logout', 'of'], 'shown']] as const)
+      : []),
     [['tokens', 'refresh', 'rotates'], false],
     [['tokens', 'refresh', 'reuse'], 'accept'],
     [['tokens', 'refresh', 'longest'], undefined],

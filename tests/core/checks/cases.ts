@@ -122,6 +122,12 @@ export const CASES: [code: string, bad: Parts, words: string, good: Parts][] = [
     { session: 'session: { absolute: 8h }' },
   ],
   [
+    'logout-of-shown-only',
+    { logout: 'logout: { submit: POST /out, of: shown }', more: 'remember: { life: 14d }' },
+    'a logout ends no more than what the browser shows, though a login brings the session and the remember token',
+    { logout: 'logout: { submit: POST /out, of: shown }' },
+  ],
+  [
     'logout-ends-too-little',
     { logout: 'logout: { submit: POST /out, ends: [] }' },
     'a logout clears the browser but leaves the session good in the app',

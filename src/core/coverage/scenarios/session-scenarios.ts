@@ -78,6 +78,27 @@ export function sessionScenarios(stage: Stage, person: Account): Scenario[] {
       ],
     },
     {
+      name: `what a copied cookie of ${name} has brought is over with the logout`,
+      lines: [
+        ...remembered(policy, person),
+        'copy remember to thief',
+        `in thief: ${asks}`,
+        'logout',
+        `in thief: ${asks}`,
+      ],
+    },
+    {
+      name: `what a copied token of ${name} has brought is over with the logout`,
+      lines: [
+        ...start,
+        'copy refresh to thief',
+        'in thief: refresh',
+        'logout',
+        'in thief: refresh',
+        `in thief: ${calls}`,
+      ],
+    },
+    {
       name: `a stolen token of ${name} is noticed`,
       lines: [
         ...start,
