@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { SHOWN } from '../../src/core/grid/grid';
 import type { Method } from '../../src/core/http/messages';
 import { openPolicy } from '../../src/core/library/open-policy';
+import { ALONE, settleScene, verdictsOf } from '../../src/core/proof/prove';
 import { sampleAddress } from '../../src/core/paths/coverage';
 import type { Stage } from '../../src/core/play/stage';
 import type { Outcome } from '../../src/core/steps/outcome';
@@ -59,7 +60,47 @@ describe('every way to ask gives one answer', () => {
       { numRuns: RUNS },
     );
   }, 300_000);
+
+  test('prove takes no page for closed to somebody to whom the grid shows it', async () => {
+    let broken = 0;
+    await fc.assert(
+      fc.asyncProperty(richPolicies, async (text) => {
+        const promise = await contradicted(text);
+        if (promise === null) return;
+        const stage = stageFrom(`${text.replace(/^promises: .*$/m, '')}\n${promise}\n`);
+        const job = { cast: ALONE, most: 150, withExposures: false };
+        const outcome = await settleScene(stage, job, () => false);
+        const verdicts = verdictsOf(stage.app.policy, [ALONE], [outcome], 'it took too long');
+        const verdict = verdicts.find(({ goal }) => goal.id === 'only-promised')?.finding.verdict;
+        expect({ text, promise, verdict }).not.toMatchObject({ verdict: 'holds' });
+        if (verdict === 'broken') broken++;
+      }),
+      { numRuns: Math.ceil(RUNS / 3) },
+    );
+    expect(broken).toBeGreaterThan(RUNS / 10);
+  }, 300_000);
 });
+
+function stageFrom(text: string): Stage {
+  const { stage, diagnostics } = project(text);
+  expect(diagnostics).toEqual([]);
+  return stage;
+}
+
+/** A promise that a page is reached by a role alone, where the grid shows it to somebody without that role; null for none. */
+async function contradicted(text: string): Promise<string | null> {
+  const { stage } = project(text);
+  const { accounts, roles } = stage.app.policy;
+  const { rows, states } = (await openPolicy(text)).grid('GET');
+  for (const { page, cells } of rows) {
+    for (const [at, cell] of cells.entries()) {
+      const held = accounts.get(states[at]?.name ?? '')?.roles;
+      const other = [...roles.keys()].find((role) => held?.has(role) === false);
+      if (cell === SHOWN && other !== undefined) return `promises: [{ only: [${other}], reach: ${page} }]`;
+    }
+  }
+  return null;
+}
 
 async function holdToOneAnother(text: string): Promise<void> {
   const { stage, input } = project(text);
