@@ -49,6 +49,10 @@ export function patternsOf(policy: Policy, owners: readonly Owner[]): Pattern[] 
     ...rules.flatMap((rule) => rule.patterns),
     ...promises.flatMap(({ reach }) => reach),
     ...barriers.flatMap(({ lets }) => lets),
+    ...logins.flatMap((login) => {
+      const accept = login.return?.accept ?? 'never';
+      return typeof accept === 'string' ? [] : accept.listed;
+    }),
     ...(impersonation?.not ?? []),
   ];
   const audiences = audiencesOf(policy);

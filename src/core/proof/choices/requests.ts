@@ -18,6 +18,7 @@ import type { Stage } from '../../play/stage.js';
 import { patternsOf, type Owner } from './address-patterns.js';
 import { factSets, MOST_FLAGS } from './fact-changes.js';
 import { NEWCOMER } from './cast.js';
+import { returnsAt } from './returns.js';
 
 /** Requests that are answered alike to every visitor, by one of them. */
 export interface RequestClass {
@@ -259,6 +260,7 @@ function statedKey(stage: Stage, route: Route, method: Method, owners: readonly 
     routeKey(route, page),
     taskMethods.join(),
     `${isNothing}`,
+    ...(method === 'GET' ? returnsAt(stage.app.policy, route) : []),
     ...loaders,
     ...promised,
   ];
