@@ -213,18 +213,12 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
       ];
     }),
     move({ verb: 'back', pages: 1 }),
-    ...(cast.tabs > 1 ? tabMoves(policy).map(move) : []),
+    ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),
     move({ verb: 'restore-browser' }),
     move({ verb: 'clear-cookies', name: null }),
     move({ verb: 'clear-cookies', name: policy.session.cookie.name }),
   ];
-}
-
-/** A tab that is opened with what another one has stored differs from an empty one only where tokens lie in the tab. */
-function tabMoves({ tokens }: Policy): Move['action'][] {
-  const opening = tokens?.kept === 'tab' ? (['new-tab', 'duplicate-tab'] as const) : (['new-tab'] as const);
-  return [...opening, 'close-tab' as const].map((verb) => ({ verb }));
 }
 
 /**
