@@ -4,8 +4,9 @@ import { GUEST } from '../app/identify.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { letsIn } from '../play/entries.js';
 import type { Exchange } from '../play/stage.js';
+import type { Task } from '../app/tasks.js';
 import type { Policy } from '../language/policy.js';
-import type { Law, Sight } from './law.js';
+import type { Breach, Law } from './law.js';
 import { isShown } from './shown.js';
 
 const asksForCode = (audience: Audience) => audience.who === 'some' && audience.secondFactor;
@@ -73,40 +74,36 @@ function letInWithout({ accounts, sessions, families }: AppState, exchange: Exch
   return given === undefined || given.secondFactor || ('half' in given && given.half) ? null : account.name;
 }
 
-/** The way in by which a code is not asked for: that of a request, or any that a policy has. */
-function wayPast(policy: Policy, exchange: Exchange | null): Pick<Sight, 'allowedBy' | 'mend'> {
-  const { password, linkLogin, providers, signUp, secondFactor } = policy;
-  const asks = [
-    ...(password?.reset ? [{ ...password.reset, task: 'reset' }] : []),
-    ...(linkLogin === null ? [] : [{ ...linkLogin, task: 'open-link' }]),
-    ...providers.map((provider) => ({ ...provider, task: 'provider-back' })),
-  ].filter(({ code }) => code === 'given');
-  const ways = [
-    ...asks.map(({ at, task, ...each }) => ({
-      task,
-      path: 'back' in each ? each.back.path : null,
-      allowedBy: [...at, 'code'],
-      mend: `set ${[...at, 'code'].join('.')}: asked`,
-    })),
+/** A way in that asks for no code, by the task of its request, and its address where several have the task. */
+interface WayPast extends Pick<Breach, 'allowedBy' | 'mend'> {
+  readonly task: Task;
+  readonly path: string | null;
+}
+
+function waysPast({ password, linkLogin, providers, signUp }: Policy): WayPast[] {
+  type Way = { readonly at: Breach['allowedBy']; readonly code: 'asked' | 'given' } | null | undefined;
+  const given = (task: Task, way: Way, path: string | null = null): WayPast[] => {
+    if (way?.code !== 'given') return [];
+    const allowedBy = [...way.at, 'code'];
+    return [{ task, path, allowedBy, mend: `set ${allowedBy.join('.')}: asked` }];
+  };
+  const mend = 'set sign-up.then: nothing, so that people log in, and are asked for a code';
+  return [
+    ...given('reset', password?.reset),
+    ...given('open-link', linkLogin),
+    ...providers.flatMap((provider) => given('provider-back', provider, provider.back.path)),
     ...(signUp?.then === 'login'
-      ? [
-          {
-            task: 'sign-up',
-            path: null,
-            allowedBy: [...signUp.at, 'then'],
-            mend: 'set sign-up.then: nothing, so that people log in, and are asked for a code',
-          },
-        ]
+      ? [{ task: 'sign-up', path: null, allowedBy: [...signUp.at, 'then'], mend } as const]
       : []),
   ];
-  const way =
+}
+
+/** What lets somebody in without their code: the way of a request, or any by which an account of the policy comes in. */
+function wayPast(policy: Policy, exchange: Exchange | null): Pick<Breach, 'allowedBy' | 'mend'> {
+  const { allowedBy, mend } = waysPast(policy).find(({ task, path }) =>
     exchange === null
-      ? ways[0]
-      : ways.find(
-          ({ task, path }) =>
-            exchange.route?.task === task && (path === null || path === exchange.request.path),
-        );
-  return way === undefined
-    ? { allowedBy: secondFactor?.at ?? [], mend: 'ask for the code at each way in: code: asked' }
-    : { allowedBy: way.allowedBy, mend: way.mend };
+      ? task !== 'sign-up'
+      : exchange.route?.task === task && (path === null || path === exchange.request.path),
+  ) ?? { allowedBy: policy.secondFactor?.at ?? [], mend: 'ask for the code at each way in: code: asked' };
+  return { allowedBy, mend };
 }

@@ -42,8 +42,10 @@ export function refusedLanding(view: View, hasLostRoles: boolean): Sight | null 
 /** Where something else than an entry of the landing has sent them there, or they would be let in there with their cookie. */
 function mendOf({ stage, played }: View, sender: Exchange, target: Exchange): Pick<Sight, 'mend'> {
   const at = sender.explanation.decidedBy;
-  const isUnknown = letsIn(sender) && target.explanation.seenAs === null;
-  if (isUnknown) return { mend: lostCookie(stage.app.policy, played, sender).mend };
+  // Tokens alone are of no use to a page either: that is no matter of cookies.
+  const isLost = sender.explanation.cookieWithheld === true || played.refusedCookies.length > 0;
+  if (isLost && letsIn(sender) && target.explanation.seenAs === null)
+    {return { mend: lostCookie(stage.app.policy, played, sender).mend };}
   if (at.at(-1) === 'return') return { mend: `set ${at.join('.')}.only-if-allowed: true` };
   return at.at(-1) === 'lands' ? { mend: `set ${at.join('.')} to a page that is open to them` } : {};
 }

@@ -1,15 +1,13 @@
 import type { Policy } from '../language/policy.js';
-import type { Played } from '../play/stage.js';
-import type { Exchange } from '../play/stage.js';
-import type { Sight } from './law.js';
+import type { Exchange, Played } from '../play/stage.js';
+import type { Breach } from './law.js';
 
 /** How the cookie of a login was lost, the place that has it so, and what would mend it. */
-export interface LostCookie extends Pick<Sight, 'allowedBy'> {
+export interface LostCookie extends Pick<Breach, 'allowedBy' | 'mend'> {
   readonly how: string;
-  readonly mend: string;
 }
 
-/** What the app believes of a request that came to it by a proxy. */
+/** What mends an app that believes of a request by its proxy that it came over plain http. */
 export const TRUST_PROXY = 'set proxy.trusted: true, so that the app knows that it was asked over https';
 
 /** The cookie that a login would have given, where the browser does not have it. */

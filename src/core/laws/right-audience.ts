@@ -76,12 +76,13 @@ function rolesFrom(
   const longest = CREDENTIAL_KINDS[what].longest(app.policy);
   const bound = longest === null ? 'a time' : formatDuration(longest);
   const section = what === 'access' ? 'tokens' : 'session';
+  const byRole = app.policy.logins.find(({ asRole }) => asRole);
   return {
     allowedBy: [section, 'roles'],
-    // A session that was begun in one of the account's roles has no other.
+    // A session that was begun in one of the account's roles has no other, however often they are read.
     mend:
-      app.policy[section]?.roles === 'each-request'
-        ? 'leave login.as-role out, so that whoever logs in has all roles of the account'
+      byRole !== undefined && app.policy[section]?.roles === 'each-request'
+        ? `leave ${byRole.at.join('.')}.as-role out, so that whoever logs in has all roles of the account`
         : `set ${section}.roles: each-request`,
     ...(event === null ? {} : { own: `promises: { after: ${event}, access-lasts-at-most: ${bound} }` }),
   };

@@ -215,7 +215,6 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
     move({ verb: 'back', pages: 1 }),
     ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
     move({ verb: 'close-browser' }),
-    move({ verb: 'restore-browser' }),
     move({ verb: 'clear-cookies', name: null }),
     move({ verb: 'clear-cookies', name: policy.session.cookie.name }),
   ];
