@@ -44,8 +44,9 @@ function mendOf({ stage, played }: View, sender: Exchange, target: Exchange): Pi
   const at = sender.explanation.decidedBy;
   // Tokens alone are of no use to a page either: that is no matter of cookies.
   const isLost = sender.explanation.cookieWithheld === true || played.refusedCookies.length > 0;
-  if (isLost && letsIn(sender) && target.explanation.seenAs === null)
-    {return { mend: lostCookie(stage.app.policy, played, sender).mend };}
+  if (isLost && letsIn(sender) && target.explanation.seenAs === null) {
+    return { mend: lostCookie(stage.app.policy, played, sender).mend };
+  }
   if (at.at(-1) === 'return') return { mend: `set ${at.join('.')}.only-if-allowed: true` };
   return at.at(-1) === 'lands' ? { mend: `set ${at.join('.')} to a page that is open to them` } : {};
 }
