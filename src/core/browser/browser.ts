@@ -124,7 +124,7 @@ function react(
     case 'login': {
       const { body } = response;
       if (body.kind === 'tokens') {
-        return open(client, keep(browser, body, clock), body.next ?? '/', clock, { byScript: true });
+        return open(client, keep(client, browser, body, clock), body.next ?? '/', clock, { byScript: true });
       }
       const next =
         body.kind === 'refused-login' || body.kind === 'next'
@@ -159,7 +159,7 @@ function react(
       const { body } = response;
       const { call } = purpose;
       if (body.kind === 'tokens') {
-        const kept = keep(browser, body, clock);
+        const kept = keep(client, browser, body, clock);
         return call === null ? done(kept) : sendCall(client, kept, call, clock, redirects);
       }
       // Whoever asked for tokens alone keeps what they have, and goes nowhere.

@@ -3,10 +3,14 @@ import type { Address } from '../http/address.js';
 import { isSafe, NO_FIELDS, type Body, type Method } from '../http/messages.js';
 import type { Client } from './client.js';
 import { authorized, done, go, ownFields, withTab, within } from './navigation.js';
-import type { BrowserState, Call, HeldTokens, Load, Purpose, Turn } from './state.js';
+import type { BrowserState, Call, HeldTokens, Load, Purpose, Tab, Turn } from './state.js';
 
-/** Keeps the tokens of a response. A response without a refresh token leaves the one that is held (RFC 6749 §6). */
+/**
+ * Keeps the tokens of a response. A response without a refresh token leaves the one that is held (RFC 6749 §6). Where refreshes
+ * are shared, tabs that hold the same refresh token are told.
+ */
 export function keep(
+  client: Client,
   browser: BrowserState,
   body: Extract<Body, { kind: 'tokens' }>,
   clock: Clock,
@@ -18,7 +22,16 @@ export function keep(
     expiresIn: body.expiresIn,
     claims: body.claims,
   };
-  return withTab(browser, { tokens });
+  const { behind } = browser;
+  const told = behind.map((tab) => (hasSameTokens(client, browser.tab, tab) ? { ...tab, tokens } : tab));
+  return { ...withTab(browser, { tokens }), behind: told };
+}
+
+/** Whether two tabs share each refresh, since they hold the same refresh token and tell each other. */
+export function hasSameTokens(client: Client, { tokens: one }: Tab, { tokens: other }: Tab): boolean {
+  const { tokens } = client;
+  if (tokens?.kept !== 'tab' || tokens.sharedRefresh !== true || one === null) return false;
+  return one.refresh !== null && one.refresh === other?.refresh;
 }
 
 /** Starts a call by script. Where the policy refreshes ahead of expiry, that comes first. */

@@ -1,6 +1,6 @@
 import type { AppState } from '../app/app.js';
 import { receive } from '../browser/browser.js';
-import { sendCall, startCall } from '../browser/calls.js';
+import { hasSameTokens, sendCall, startCall } from '../browser/calls.js';
 import { within } from '../browser/navigation.js';
 import { isStorageShared, turnedOver } from '../browser/tabs.js';
 import type { BrowserState, Call, Flight, Turn } from '../browser/state.js';
@@ -25,6 +25,8 @@ type Thread =
 interface Situation {
   readonly state: AppState;
   readonly browser: BrowserState;
+  /** Whether two tabs wait for each other's refresh. */
+  readonly tabsShare: boolean;
   readonly threads: readonly Thread[];
   readonly exchanges: readonly Exchange[];
   readonly cutShort: Turn['cutShort'];
@@ -42,10 +44,12 @@ export function playTogether(
   calls: readonly Calling[],
   clock: Clock,
 ): Played {
+  const tabsShare = tabsShareIn(stage, browser);
   const start: Situation = {
     state,
     browser,
-    threads: startAll(stage, browser, calls, clock),
+    tabsShare,
+    threads: startAll(stage, browser, tabsShare, calls, clock),
     exchanges: [],
     cutShort: null,
     refusedCookies: [],
@@ -138,6 +142,7 @@ function areTwins(one: Thread | undefined, other: Thread | undefined): boolean {
 function startAll(
   stage: Stage,
   browser: BrowserState,
+  tabsShare: boolean,
   calls: readonly Calling[],
   clock: Clock,
 ): readonly Thread[] {
@@ -152,7 +157,7 @@ function startAll(
       clock,
     );
     const purpose = flight?.purpose;
-    const waits = purpose?.kind === 'refresh' && isRefreshing(stage, threads, tab);
+    const waits = purpose?.kind === 'refresh' && isRefreshing(stage, tabsShare, threads, tab);
     threads = [
       ...threads,
       waits && purpose.call !== null ? { is: 'waiting', tab, call: purpose.call } : going(tab, flight),
@@ -170,20 +175,35 @@ function seenFrom({ client }: Stage, browser: BrowserState, tab: Calling['tab'])
   return tab === 'front' ? browser : turnedOver(client, browser);
 }
 
+/** Whether requests of the tab in front and the one behind it wait for each other's refresh. */
+function tabsShareIn({ client }: Stage, browser: BrowserState): boolean {
+  const below = browser.behind.at(-1);
+  if (below !== undefined && hasSameTokens(client, browser.tab, below)) return true;
+  return client.tokens?.sharedRefresh === true && isStorageShared(client);
+}
+
 /** Whether requests of two tabs, or of one, wait for each other's refresh while it is under way. */
-function sharesRefresh({ client }: Stage, one: Calling['tab'], other: Calling['tab']): boolean {
-  const shared = client.tokens?.sharedRefresh ?? false;
-  if (one === other) return shared !== false;
-  return shared === true && isStorageShared(client);
+function sharesRefresh(
+  { client }: Stage,
+  tabsShare: boolean,
+  one: Calling['tab'],
+  other: Calling['tab'],
+): boolean {
+  return one === other ? (client.tokens?.sharedRefresh ?? false) !== false : tabsShare;
 }
 
 /** Whether a refresh is under way that a request of a tab can wait for. */
-function isRefreshing(stage: Stage, threads: readonly Thread[], tab: Calling['tab']): boolean {
+function isRefreshing(
+  stage: Stage,
+  tabsShare: boolean,
+  threads: readonly Thread[],
+  tab: Calling['tab'],
+): boolean {
   return threads.some(
     (thread) =>
       thread.is === 'sending' &&
       thread.flight.purpose.kind === 'refresh' &&
-      sharesRefresh(stage, thread.tab, tab),
+      sharesRefresh(stage, tabsShare, thread.tab, tab),
   );
 }
 
@@ -198,7 +218,7 @@ function arrive(stage: Stage, here: Situation, index: number, clock: Clock): Sit
   const exchange = { purpose: purpose.kind, request, response, explanation, visitor, route };
   const browser = seenFrom(stage, here.browser, tab);
   const others = here.threads.filter((_, at) => at !== index);
-  const turn = shared(stage, browser, others, thread, response.status, clock);
+  const turn = shared(stage, browser, { ...here, threads: others }, thread, response.status, clock);
   const after = turn ?? receive(stage.client, browser, flight, response, clock);
   const left = seenFrom(stage, after.browser, tab);
   const next: Thread =
@@ -207,7 +227,8 @@ function arrive(stage: Stage, here: Situation, index: number, clock: Clock): Sit
   return {
     state: answer.state,
     browser: left,
-    threads: purpose.kind === 'refresh' ? wake(stage, left, threads, tab, clock) : threads,
+    tabsShare: here.tabsShare,
+    threads: purpose.kind === 'refresh' ? wake(stage, left, { ...here, threads }, tab, clock) : threads,
     exchanges: [...here.exchanges, exchange],
     cutShort: here.cutShort ?? after.cutShort,
     refusedCookies: [...here.refusedCookies, ...after.refusedCookies],
@@ -223,16 +244,16 @@ type Waiting = Turn & { readonly waitsWith?: Call };
 function shared(
   stage: Stage,
   browser: BrowserState,
-  others: readonly Thread[],
+  { threads: others, tabsShare }: Pick<Situation, 'threads' | 'tabsShare'>,
   { flight: { request, purpose }, tab }: Extract<Thread, { is: 'sending' }>,
   status: number,
   clock: Clock,
 ): Waiting | null {
-  if (purpose.kind !== 'call' || status !== 401 || !sharesRefresh(stage, tab, tab)) return null;
+  if (purpose.kind !== 'call' || status !== 401 || !sharesRefresh(stage, tabsShare, tab, tab)) return null;
   const { tokens } = browser.tab;
   if (tokens === null || purpose.call.refreshed) return null;
   const call = { ...purpose.call, refreshed: true };
-  if (isRefreshing(stage, others, tab)) {
+  if (isRefreshing(stage, tabsShare, others, tab)) {
     const still = { browser, flight: null, cutShort: null, refusedCookies: [], refusedByScript: null };
     return { ...still, waitsWith: call };
   }
@@ -246,12 +267,12 @@ function shared(
 function wake(
   stage: Stage,
   browser: BrowserState,
-  threads: readonly Thread[],
+  { threads, tabsShare }: Pick<Situation, 'threads' | 'tabsShare'>,
   tab: Calling['tab'],
   clock: Clock,
 ): Thread[] {
   return threads.map((thread) => {
-    if (thread.is !== 'waiting' || !sharesRefresh(stage, thread.tab, tab)) return thread;
+    if (thread.is !== 'waiting' || !sharesRefresh(stage, tabsShare, thread.tab, tab)) return thread;
     const own = seenFrom(stage, browser, thread.tab);
     if (own.tab.tokens === null) return { is: 'done', tab: thread.tab };
     const { flight } = sendCall(stage.client, own, thread.call, clock);

@@ -38,7 +38,7 @@ export const duplicateTab = personStep<Opening<'duplicate-tab'>, null>({
   schema: () => nothing,
   read: () => ({ verb: 'duplicate-tab' }),
   deed: (_stage, { browser }) =>
-    browser.tab.page === null
+    browser.tab.page === null && browser.tab.tokens === null
       ? 'this tab shows no page yet; an empty tab is opened by new-tab'
       : { deed: 'duplicate-tab' },
   words: () => 'duplicate-tab',

@@ -317,6 +317,21 @@ export const CASES: [law: string, bad: Parts, steps: string[], seen: string, goo
     },
   ],
   [
+    // One after the other: a tab was opened with a copy.
+    'honest-refresh',
+    { ...BOTH, more: TOKENS },
+    [
+      '{ login: ann }',
+      '{ duplicate-tab: }',
+      '{ wait: 5m }',
+      '{ send: GET /api/a }',
+      '{ close-tab: }',
+      '{ send: GET /api/a }',
+    ],
+    'refresh-1 was used by a tab of theirs that has a copy of it, and is taken for stolen',
+    { ...BOTH, more: `${TOKENS.slice(0, -2)}, shared-refresh: true }` },
+  ],
+  [
     'return-kept',
     {
       login: 'login: { page: /in, submit: POST /in, return: { accept: { listed: [/desk] } } }',

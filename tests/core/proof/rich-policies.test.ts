@@ -46,6 +46,15 @@ function movesOf(stage: Stage, cast: Cast): Move[] {
           }),
         )
       : []),
+    // What the proof leaves out, since it comes to the same as a visit.
+    ...browsers.flatMap((browser): Move[] =>
+      browser === THIEF
+        ? []
+        : [
+            { browser, action: { verb: 'reload' } },
+            { browser, action: { verb: 'restore-browser' } },
+          ],
+    ),
     ...browsers.flatMap((browser) =>
       [...policy.pages.map(({ pattern: { text } }) => text), '/clubs/oak'].flatMap((text): Move[] => [
         { browser, action: { verb: 'visit', address: text, from: null } },

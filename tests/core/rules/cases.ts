@@ -784,6 +784,24 @@ export const SCENARIOS: Record<string, [holds: string, parts: Parts, steps: stri
         '{ close-tab: , lacks: [access, refresh] }',
       ],
     ],
+    ...[true, 'in-tab'].map((shared): [string, object, string[]] => [
+      `a tab that was opened with a copy is ${shared === true ? '' : 'not '}told of a refresh: ${shared}`,
+      {
+        login: `${LOGIN}, by: tokens }`,
+        pages: `${PAGES}, /api/a: { for: clerk, kind: api } }`,
+        more: TOKENS.replace(/ }$/, `, shared-refresh: ${shared} }`),
+      },
+      [
+        '{ login: ann }',
+        '{ duplicate-tab: }',
+        '{ wait: 5m }',
+        '{ send: GET /api/a, status: 200, refreshes: 1 }',
+        '{ close-tab: }',
+        shared === true
+          ? '{ send: GET /api/a, status: 200, refreshes: 0 }'
+          : '{ send: GET /api/a, why: refresh-reused, lands: /in }',
+      ],
+    ]),
     [
       'in the memory of the page a tab that script opens has none, nor a browser that restores its session',
       {

@@ -214,6 +214,8 @@ function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move
     }),
     move({ verb: 'back', pages: 1 }),
     ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
+    // Elsewhere it is a new tab and a visit.
+    ...(cast.tabs > 1 && policy.tokens?.kept === 'tab' ? [move({ verb: 'duplicate-tab' })] : []),
     move({ verb: 'close-browser' }),
     move({ verb: 'clear-cookies', name: null }),
     move({ verb: 'clear-cookies', name: policy.session.cookie.name }),
@@ -231,8 +233,8 @@ function together(
   browser: string,
 ): Move[] {
   if ((policy.tokens?.refresh ?? null) === null) return [];
-  const tabs =
-    cast.tabs > 1 && isStorageShared(client) ? (['front', 'behind'] as const) : (['front'] as const);
+  const mayShare = isStorageShared(client) || client.tokens?.kept === 'tab';
+  const tabs = cast.tabs > 1 && mayShare ? (['front', 'behind'] as const) : (['front'] as const);
   const calls = classes.filter(
     ({ method, isApi, connectsFrom }) => method === 'GET' && isApi && connectsFrom === undefined,
   );

@@ -28,7 +28,8 @@ export function isOpen(stage: Stage, cast: Cast, situation: Situation, { browser
   const behind = held?.behind.length ?? 0;
   // Without tokens nothing is renewed: calls at the same time come to no more than one by one.
   if (action.verb === 'together' && !mayRenew(held)) return false;
-  if (action.verb === 'new-tab') return behind < cast.tabs - 1;
+  if (action.verb === 'duplicate-tab' && held?.tab.tokens === null) return false;
+  if (action.verb === 'new-tab' || action.verb === 'duplicate-tab') return behind < cast.tabs - 1;
   const needsTwo =
     action.verb === 'close-tab' || (action.verb === 'together' && action.calls[1]?.tab === 'behind');
   return !needsTwo || behind > 0;
