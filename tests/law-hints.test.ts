@@ -36,6 +36,7 @@ const MENDS: Readonly<Record<string, readonly [hint: string, flawed: string, men
   '122': ['write sets at the page', 'write: signed-in }', 'write: signed-in, sets: { terms: accepted } }'],
   '123': ['leave login out of also', ', also: [login]', ''],
   '124': ['set logout.of: login', 'of: shown', 'of: login'],
+  '133': ['set tokens.shared-refresh: true', 'longest: 8h } }', 'longest: 8h }, shared-refresh: true }'],
   '13': ['set session.kept: store', 'kept: sealed', 'kept: store'],
   '16': ['set proxy.trusted: true', 'trusted: false', 'trusted: true'],
   '17': ['set proxy.trusted: true', 'trusted: false', 'trusted: true'],

@@ -100,7 +100,7 @@ async function looked(
   if (login?.startsWith('/') !== true) {
     throw new Refused('--at needs the address of the login page, as in --login /login');
   }
-  const lookers = account.map((text) => namedAccount(text, terminal.env).looker);
+  const lookers = account.map((text) => namedAccount(text, terminal).looker);
   if (lookers.length === 0) {
     throw new Refused('--at needs accounts to look as: --account ines:env:INES --account tomas:env:TOMAS');
   }

@@ -111,6 +111,7 @@ async function live(request: Request, options: LiveOptions, terminal: Terminal):
     const result = await runLive(project, wanted.walks, config, {
       folder,
       env: terminal.env,
+      secrets: terminal.secrets,
       preload: join(import.meta.dirname, 'moved-date.cjs'),
       parallel: options.parallel,
       patience: options.patience * 1000,

@@ -75,7 +75,7 @@ async function policyIn(request: Request, file: string | null): Promise<Policy |
 /** An account as a call names it, `ines:env:INES` or `ines=ines@harbour.example:env:INES`, with the password that its variable holds. */
 export function namedAccount(
   text: string,
-  env: Terminal['env'],
+  { env, secrets }: Pick<Terminal, 'env' | 'secrets'>,
 ): { readonly looker: Looker; readonly variable: string } {
   const [, account = '', name = null, variable = ''] =
     /^([^=]+?)(?:=(.+))?:env:([A-Za-z_]\w*)$/.exec(text) ?? [];
@@ -88,6 +88,8 @@ export function namedAccount(
   if (password === undefined || password === '') {
     throw new Refused(`the variable ${variable} is not set, which holds the password of ${account}`);
   }
+  for (const shown of [account, name ?? account]) secrets.addName(shown);
+  secrets.add(password);
   return { looker: { account, name: name ?? account, password }, variable };
 }
 
@@ -95,11 +97,11 @@ export function namedAccount(
 function accountsOf(
   named: readonly string[],
   policy: Policy | null,
-  { env }: Terminal,
+  terminal: Terminal,
 ): { readonly lookers: readonly [Looker, Looker]; readonly variables: ReadonlyMap<string, string> } {
   const variables = new Map<string, string>();
   const lookers = named.map((text): Looker => {
-    const { looker, variable } = namedAccount(text, env);
+    const { looker, variable } = namedAccount(text, terminal);
     variables.set(looker.account, variable);
     return looker;
   });

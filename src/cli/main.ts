@@ -1,5 +1,8 @@
 import { Command, CommanderError } from 'commander';
+import { Secrets } from '../core/internal.js';
 import { readTexts } from './files.js';
+import { guardPrinting } from './printing.js';
+import { inert } from '../render/style.js';
 import { CannotWrite, reasonOf, Refused, STATUS } from './status.js';
 import type { Terminal } from './terminal.js';
 
@@ -88,7 +91,7 @@ function exitByException(program: Command): void {
 function fail(error: unknown): void {
   const known = error instanceof Refused;
   const text =
-    error instanceof Error ? (known ? error.message : (error.stack ?? error.message)) : String(error);
+    error instanceof Error ? (known ? inert(error.message) : (error.stack ?? error.message)) : String(error);
   process.stderr.write(`cavrin: ${known ? '' : 'a fault of its own, please report it: '}${text}\n`);
   process.exitCode = STATUS.wrong;
 }
@@ -125,7 +128,10 @@ function currentFolder(): string {
 }
 
 async function main(): Promise<void> {
-  const terminal = { folder: currentFolder(), env: process.env, out: process.stdout, err: process.stderr };
+  const { stdout: out, stderr: err, env } = process;
+  const secrets = new Secrets();
+  guardPrinting(out, err, secrets);
+  const terminal = { folder: currentFolder(), env, out, err, secrets };
   process.exitCode = await run(process.argv.slice(2), terminal);
 }
 

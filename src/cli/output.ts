@@ -86,7 +86,7 @@ export function withFiles(command: Command): Command {
 /** Gives a result out. */
 export function giveOut(result: string, options: OutputOptions, terminal: Terminal): void {
   if (options.output === undefined) terminal.out.write(result);
-  else writeWhole(options.output, result, terminal);
+  else writeWhole(options.output, terminal.secrets.cut(result), terminal);
 }
 
 /**

@@ -1,6 +1,7 @@
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { createSupportsHyperlinks } from 'supports-hyperlinks';
+import type { Secrets } from '../core/internal.js';
 import type { Look } from '../render/style.js';
 
 /** What a command knows of the world it runs in. */
@@ -9,6 +10,8 @@ export interface Terminal {
   readonly env: NodeJS.ProcessEnv;
   readonly out: NodeJS.WriteStream;
   readonly err: NodeJS.WriteStream;
+  /** What is cut out of all that is printed. */
+  readonly secrets: Secrets;
 }
 
 /** The narrowest layout; a narrower terminal wraps it. */

@@ -137,6 +137,7 @@ export { DEADLINES } from './vocabulary/deadlines.js';
 export { CREDENTIALS, credentialWords, recordWords, type Credential } from './vocabulary/credentials.js';
 export { once } from './language/once.js';
 export { withoutSilentPages } from './real-app/silent-pages.js';
+export { Secrets } from './real-app/secrets.js';
 export { liveJsonSchema } from './real-app/live-schema.js';
 export { askedAtEnd } from './real-app/asked-at-end.js';
 export { readLiveText } from './real-app/live-text.js';

@@ -1,8 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import type { Start, Text } from '../core/internal.js';
+import type { Secrets, Start, Text } from '../core/internal.js';
 import { RunEnded } from './run-ended.js';
-import type { Secrets } from './secrets.js';
 import { NoAnswer, type Transport } from './transport.js';
 
 /** How much of what an app printed is kept to be shown should it die. */

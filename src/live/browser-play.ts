@@ -7,17 +7,20 @@ import {
   LONGEST_FROZEN,
   type Policy,
   type StepResult,
+  stepWords,
 } from '../core/internal.js';
 import { ASKS_A_TEXT } from './request-bodies.js';
 import { answersFor } from './answers.js';
 import type { Deeds } from './deeds.js';
 import type { Answers } from './form-filling.js';
+import { hinderedBy } from './driver-errors.js';
 import { Hindered } from './hindered.js';
 import * as inPage from './in-page.js';
 import { Looking } from './looking.js';
 import { Person, type BrowserSite } from './person.js';
 import { CHOOSES, loginFormIn, type FormAt } from './form-at.js';
 import { Links } from './links.js';
+import { chooseIn, tick, typeInto } from './typing.js';
 import { AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho } from './who.js';
 
@@ -54,8 +57,8 @@ export class BrowserPlay implements WalkPlay {
     try {
       await this.act(person, result);
     } catch (error) {
-      if (!(error instanceof Hindered)) throw error;
-      hindrance = error.message;
+      if (error instanceof NotPlayable) throw error;
+      hindrance = hinderedBy(error, stepWords(result.step.action)).message;
     }
     return { result, seen: this.links.named(await this.looking.observe(person, result, hindrance)) };
   }
@@ -236,20 +239,23 @@ export class BrowserPlay implements WalkPlay {
       if (value === null) return;
       const found = await control(what, named);
       if (found === null) throw new Hindered(`the form for a ${name} has no field for the ${what}`);
-      if (what === 'role') await found.selectOption(value);
-      else await found.fill(value);
+      const field = `the field for the ${what} on ${person.lands() ?? 'the page'}`;
+      if (what === 'role') await chooseIn(found, value, field);
+      else await typeInto(found, value, field);
     };
     await put('name', hints.name, answers.name);
     await put('password', hints.password, answers.old ?? answers.password);
     if (answers.old !== null) await put('again', null, answers.password);
     // Whoever chooses a password is often asked for it twice.
     const again = answers.old !== null ? 'repeat' : CHOOSES.has(name) ? 'again' : null;
-    if (again !== null) await (await control(again, null))?.fill(answers.password ?? '');
+    const second = again === null ? null : await control(again, null);
+    if (second !== null) await typeInto(second, answers.password ?? '', 'the field for the password again');
     await put('role', hints.role, answers.role);
     await put('code', hints.code, answers.code);
     const box = await control('remember', hints.remember);
-    if (box !== null && answers.name !== null && name !== 'sign-up') await box.setChecked(answers.remember);
-    else if (answers.remember) throw new Hindered('the form has nothing to be remembered by');
+    if (box !== null && answers.name !== null && name !== 'sign-up') {
+      await tick(box, answers.remember, 'the box to be remembered');
+    } else if (answers.remember) throw new Hindered('the form has nothing to be remembered by');
   }
 
   private async logOut(person: Person): Promise<void> {

@@ -1,4 +1,4 @@
-import type { LiveConfig, Stage } from '../core/internal.js';
+import type { LiveConfig, Secrets, Stage } from '../core/internal.js';
 import { AppAddress } from './app-address.js';
 import type { Chromium } from './chromium.js';
 import { startOtherSite, type OtherSite } from './other-site.js';
@@ -13,22 +13,28 @@ export class Browsers {
     private readonly stage: Stage,
     private readonly otherSite: OtherSite,
     private readonly proxy: Proxy | null,
+    private readonly secrets: Secrets,
   ) {}
 
-  static async start(chromium: Chromium, config: LiveConfig, stage: Stage): Promise<Browsers> {
+  static async start(
+    chromium: Chromium,
+    config: LiveConfig,
+    stage: Stage,
+    secrets: Secrets,
+  ): Promise<Browsers> {
     const { origin, hostname } = new URL(config.at);
     const { origin: home } = stage.app.policy;
     const proxy = config.isForwarding ? await Proxy.start(origin, home) : null;
     const own = proxy === null ? hostname : '127.0.0.1';
     // Names and numbers of this machine are sites of their own.
     const otherSite = await startOtherSite(own === 'localhost' ? '127.0.0.1' : 'localhost');
-    chromium.onlyFor([own, '127.0.0.1', 'localhost']);
-    return new Browsers(chromium, config, stage, otherSite, proxy);
+    await chromium.onlyFor([proxy?.address ?? origin, otherSite.address]);
+    return new Browsers(chromium, config, stage, otherSite, proxy, secrets);
   }
 
   /** @param start milliseconds since 1970 at which the virtual clock stands at zero */
   siteAt(start: number): BrowserSite {
-    const { stage, config, chromium, otherSite } = this;
+    const { stage, config, chromium, otherSite, secrets } = this;
     const base = new URL(config.at).pathname.replace(/\/$/, '');
     const at = this.proxy === null ? config.at : this.proxy.address + base;
     return {
@@ -36,6 +42,7 @@ export class Browsers {
       config,
       chromium,
       otherSite,
+      secrets,
       start,
       address: new AppAddress(at, stage.app.policy.origin),
     };

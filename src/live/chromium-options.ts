@@ -18,3 +18,14 @@ export function chromiumOptions(program: string, more: readonly string[] = []) {
     args: [...(process.getuid?.() === 0 ? ['--no-sandbox'] : []), ...ARGS, ...more],
   };
 }
+
+/** Everything goes by a proxy, what is for this machine too: names are not looked up, and nothing goes round it by UDP. */
+export function onlyBy({ port }: { readonly port: number }): string[] {
+  return [
+    `--proxy-server=socks5://127.0.0.1:${port}`,
+    '--proxy-bypass-list=<-loopback>',
+    '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1',
+    '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
+    '--webrtc-ip-handling-policy=disable_non_proxied_udp',
+  ];
+}

@@ -2,7 +2,8 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromiumOptions } from './chromium-options.js';
+import { chromiumOptions, onlyBy } from './chromium-options.js';
+import { OutgoingProxy } from './outgoing-proxy.js';
 import type * as Playwright from 'playwright-core';
 import type { Browser, BrowserContext, BrowserType } from 'playwright-core';
 
@@ -17,7 +18,7 @@ const PLACES = [
 /** The real browser of a run: one program for everybody who does not close theirs. */
 export class Chromium {
   private shared: Promise<Browser> | null = null;
-  private rules: readonly string[] = [];
+  private proxy: OutgoingProxy | null = null;
 
   private constructor(
     private readonly type: BrowserType,
@@ -55,16 +56,27 @@ export class Chromium {
   async end(): Promise<void> {
     await (await this.shared)?.close();
     this.shared = null;
+    this.proxy?.stop();
+    this.proxy = null;
   }
 
-  /** No other hosts are asked for than these, by whatever page or script. */
-  onlyFor(hosts: readonly string[]): void {
-    const excluded = hosts.map((host) => `, EXCLUDE ${host}`).join('');
-    this.rules = [`--host-resolver-rules=MAP * ~NOTFOUND${excluded}`];
+  /**
+   * Nothing but these is asked for, by whatever page or script.
+   *
+   * @param origins each as `http://127.0.0.1:3000`
+   */
+  async onlyFor(origins: readonly string[]): Promise<void> {
+    this.proxy?.stop();
+    this.proxy = await OutgoingProxy.start(origins);
+  }
+
+  /** What else pages asked for, in words; null for nothing. */
+  get refused(): string | null {
+    return this.proxy?.told ?? null;
   }
 
   private get options() {
-    return chromiumOptions(this.program, this.rules);
+    return chromiumOptions(this.program, this.proxy === null ? [] : onlyBy(this.proxy));
   }
 }
 

@@ -1,7 +1,6 @@
-import { writtenFacts, writtenFlags, type Administration, type LiveConfig } from '../core/internal.js';
+import { writtenFacts, writtenFlags, type Administration, type LiveConfig, type Secrets } from '../core/internal.js';
 import type { AppAddress } from './app-address.js';
 import type { Doer } from './doing.js';
-import type { Secrets } from './secrets.js';
 import { NotPlayable } from './walk-play.js';
 
 /** What is done to the app and told of it by whoever keeps it, for one walk. */

@@ -1,8 +1,7 @@
 import { execFile } from 'node:child_process';
-import { filledWith, type Done } from '../core/internal.js';
+import { filledWith, type Done, type Secrets } from '../core/internal.js';
 import type { Resolve } from './app-process.js';
 import { RunEnded } from './run-ended.js';
-import type { Secrets } from './secrets.js';
 import type { Transport } from './transport.js';
 
 /** After how many milliseconds a command of live.yaml is given up. */

@@ -30,6 +30,7 @@ import { BrowserPlay } from './browser-play.js';
 import { Browsers } from './browsers.js';
 import { Chromium } from './chromium.js';
 import { HttpPlay } from './http-play.js';
+import { driverWords } from './driver-errors.js';
 import { RunEnded } from './run-ended.js';
 import { Subject, type Surroundings } from './subject.js';
 import { NoAnswer } from './transport.js';
@@ -78,7 +79,9 @@ export async function runLive(
     if (run.isStopped) {
       throw new RunEnded('interrupted: the app was stopped, and nothing more was asked of it', null);
     }
-    throw error instanceof NoAnswer ? await subject.whyNoAnswer(error) : error;
+    if (error instanceof NoAnswer) throw await subject.whyNoAnswer(error);
+    const words = driverWords(error);
+    throw words === null ? error : new RunEnded(words, 'play by plain requests: --http');
   } finally {
     process.off('SIGINT', stop).off('SIGTERM', stop);
     await run.end();
@@ -158,6 +161,8 @@ class LiveRun {
 
   /** Lets go of all that was started besides the app. */
   async end(): Promise<void> {
+    const refused = this.chromium?.refused ?? null;
+    if (refused !== null) this.options.note(`Note: ${refused}`);
     await this.browsers?.end();
   }
 
@@ -330,7 +335,7 @@ class LiveRun {
       );
     }
     if (this.chromium === null) throw new Error('a walk in a browser without one');
-    this.browsers ??= await Browsers.start(this.chromium, config, stage);
+    this.browsers ??= await Browsers.start(this.chromium, config, stage, secrets);
     const closes = result.steps.some(({ step: { action } }) => action.verb === 'close-browser');
     return new BrowserPlay(this.browsers.siteAt(clock.start), this.subject.deeds(), closes);
   }

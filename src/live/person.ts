@@ -5,6 +5,7 @@ import {
   type Message,
   type Method,
   type Policy,
+  type Secrets,
   type Stage,
 } from '../core/internal.js';
 import type { AppAddress } from './app-address.js';
@@ -22,6 +23,7 @@ export interface BrowserSite {
   readonly address: AppAddress;
   readonly chromium: Chromium;
   readonly otherSite: OtherSite;
+  readonly secrets: Secrets;
   /** Milliseconds since 1970 at which the virtual clock stands at zero. */
   readonly start: number;
 }
@@ -308,7 +310,9 @@ export class Person {
       if (name.toLowerCase() === 'location') {
         this.messages[index] = { ...message, location: address.inPolicy(value, target) };
       }
-      if (name.toLowerCase() === 'set-cookie') this.ends.learn(value, at);
+      if (name.toLowerCase() !== 'set-cookie') continue;
+      this.site.secrets.add(/^[^=;]*=([^;]*)/.exec(value)?.[1]);
+      this.ends.learn(value, at);
     }
   }
 

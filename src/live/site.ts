@@ -1,6 +1,5 @@
-import type { LiveConfig, Stage } from '../core/internal.js';
+import type { LiveConfig, Secrets, Stage } from '../core/internal.js';
 import type { AppAddress } from './app-address.js';
-import type { Secrets } from './secrets.js';
 import type { Transport } from './transport.js';
 
 /** What all browsers of a run have in common. */

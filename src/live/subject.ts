@@ -1,12 +1,11 @@
 import { existsSync } from 'node:fs';
-import { filledWith, type LiveConfig, type Policy, type Text } from '../core/internal.js';
+import { filledWith, type LiveConfig, type Policy, type Secrets, type Text } from '../core/internal.js';
 import { AppAddress } from './app-address.js';
 import { FileClock, NoClock, RealClock, SteeredClock, type AppClock } from './app-clock.js';
 import { AppProcess } from './app-process.js';
 import { Deeds } from './deeds.js';
 import { Doer } from './doing.js';
 import { RunEnded } from './run-ended.js';
-import { Secrets } from './secrets.js';
 import { NoAnswer, Transport } from './transport.js';
 
 /** How long an app that closes its connections may take to end, in milliseconds. */
@@ -17,6 +16,8 @@ export interface Surroundings {
   /** Where live.yaml lies; commands are run there. */
   readonly folder: string;
   readonly env: Readonly<Record<string, string | undefined>>;
+  /** What no output may have in it; the run adds what it comes across. */
+  readonly secrets: Secrets;
   /** The file that is loaded before a Node app whose clock is moved. */
   readonly preload: string;
   readonly parallel: number;
@@ -28,8 +29,8 @@ export interface Surroundings {
 export class Subject {
   readonly address: AppAddress;
   readonly transport: Transport;
-  readonly secrets = new Secrets();
   readonly clock: AppClock;
+  readonly secrets: Secrets;
   private readonly doer: Doer;
   /** What braces stand for wherever they are. */
   private readonly always: Readonly<Record<string, string>>;
@@ -40,6 +41,8 @@ export class Subject {
     policy: Policy,
     private readonly around: Surroundings,
   ) {
+    this.secrets = around.secrets;
+    for (const { name } of policy.accounts.values()) this.secrets.addName(name);
     this.address = new AppAddress(config.at, policy.origin);
     this.transport = new Transport(this.address, around.parallel, around.patience);
     const { port, protocol } = new URL(config.at);

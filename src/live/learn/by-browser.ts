@@ -5,6 +5,7 @@ import type { Chromium } from '../chromium.js';
 import * as inPage from '../in-page.js';
 import { claimsIn, parsed, valueAt } from '../json-answers.js';
 import { TabRest } from '../tab-rest.js';
+import { typeInto } from '../typing.js';
 import { NOTHING } from './by-requests.js';
 import type { Learnt, LearntLogin, LearntToken, Looker } from './learnt.js';
 import { logoutOn } from './looked-at.js';
@@ -122,7 +123,11 @@ async function signIn(
   };
 }
 
-/** Fills in the login form that a page shows, and sends it; null where it shows none. */
+/**
+ * Fills in the login form that a page shows, and sends it; null where it shows none.
+ *
+ * @throws Hindered where a field cannot be written to
+ */
 export async function fillInLogin(
   page: Page,
   rest: TabRest,
@@ -140,8 +145,9 @@ export async function fillInLogin(
   const [name, password] = [await control('name'), await control('password')];
   if (name === null || password === null) return null;
   const hasBox = (await control('remember')) !== null;
-  await name.fill(looker.name);
-  await password.fill(looker.password);
+  const { pathname } = new URL(page.url());
+  await typeInto(name, looker.name, `the field for the name on ${pathname}`);
+  await typeInto(password, looker.password, `the field for the password on ${pathname}`);
   const { asked } = rest;
   const button = await inside(inPage.findButton, null);
   if (button === null) return null;

@@ -1,5 +1,6 @@
 import { AppAddress } from '../app-address.js';
 import { Chromium } from '../chromium.js';
+import { hinderedBy } from '../driver-errors.js';
 import { RunEnded } from '../run-ended.js';
 import { NoAnswer, Transport } from '../transport.js';
 import { learnByBrowser } from './by-browser.js';
@@ -58,20 +59,14 @@ async function inBrowser(
   if (typeof chromium === 'string') {
     return { ...NOTHING, notes: [`${noForm}, and no browser to look in: ${chromium}`] };
   }
-  const { hostname } = new URL(address.at);
-  chromium.onlyFor([hostname]);
+  await chromium.onlyFor([address.origin]);
+  const told = () => (chromium.refused === null ? [] : [chromium.refused]);
   try {
-    return (
-      (await learnByBrowser(address, chromium, login, lookers)) ?? {
-        ...NOTHING,
-        notes: [`${noForm}, and in a browser none was seen`],
-      }
-    );
+    const found = await learnByBrowser(address, chromium, login, lookers);
+    if (found === null) return { ...NOTHING, notes: [`${noForm}, and in a browser none was seen`, ...told()] };
+    return { ...found, notes: [...found.notes, ...told()] };
   } catch (error) {
-    return {
-      ...NOTHING,
-      notes: [`${noForm}, and a browser could not look: ${String(error).split('\n', 1)[0] ?? ''}`],
-    };
+    return { ...NOTHING, notes: [`${noForm}: ${hinderedBy(error, 'in a browser').message}`, ...told()] };
   } finally {
     await chromium.end();
   }

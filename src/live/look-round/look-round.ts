@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AppAddress } from '../app-address.js';
 import { Chromium } from '../chromium.js';
+import { driverWords } from '../driver-errors.js';
 import { HtmlPage } from '../html-page.js';
 import { asksForHttps } from '../learn/by-requests.js';
 import { Visitor } from '../learn/visitor.js';
@@ -51,6 +52,8 @@ export async function lookRound(
     }
     return await inBrowser(address, options);
   } catch (error) {
+    const words = driverWords(error);
+    if (words !== null) throw new RunEnded(words, null);
     if (!(error instanceof NoAnswer)) throw error;
     throw new RunEnded(`${at}: ${error.reason}`, 'start the app, and look at the address and the login page');
   } finally {
@@ -66,11 +69,16 @@ async function inBrowser(address: AppAddress, { login, lookers, folder, env }: L
       chromium,
     );
   }
-  chromium.onlyFor([new URL(address.at).hostname]);
+  await chromium.onlyFor([address.origin]);
   // Recordings hold passwords and cookies: they are gone however it ends.
   const recorded = mkdtempSync(join(tmpdir(), 'cavrin-round-'));
   try {
-    return await goRound(() => BrowserRounder.start(address, chromium, recorded), login, lookers);
+    const { recordings, notes } = await goRound(
+      () => BrowserRounder.start(address, chromium, recorded),
+      login,
+      lookers,
+    );
+    return { recordings, notes: [...notes, ...(chromium.refused === null ? [] : [chromium.refused])] };
   } finally {
     await chromium.end();
     rmSync(recorded, { recursive: true, force: true });

@@ -1,3 +1,4 @@
+import { hinderedBy } from '../driver-errors.js';
 import type { Looker } from '../learn/learnt.js';
 
 /** What somebody was shown at an address. */
@@ -58,13 +59,15 @@ export async function goRound(
   for (const [index, looker] of lookers.entries()) {
     const browser = await start();
     const round = new Round(browser, found);
-    if (index === 0) await browser.signIn(login, { ...looker, password: WRONG });
-    const shown = await browser.signIn(login, looker);
+    const came = await attempted(async () => {
+      if (index === 0) await browser.signIn(login, { ...looker, password: WRONG });
+      return browser.signIn(login, looker);
+    });
+    const shown = typeof came === 'string' ? null : came;
     const isIn = shown !== null && pathOf(shown.target) !== pathOf(login);
     if (!isIn) {
-      notes.push(
-        shown === null ? `${login} has no login form` : `the login of ${looker.account} did not get in`,
-      );
+      const none = typeof came === 'string' ? `${looker.account}: ${came}` : `${login} has no login form`;
+      notes.push(shown === null ? none : `the login of ${looker.account} did not get in`);
       await browser.end();
       continue;
     }
@@ -84,6 +87,15 @@ export async function goRound(
     recordings.push({ person: looker.account, har: await round.browser.end() });
   }
   return { recordings, notes };
+}
+
+/** What somebody is shown, or in words what hindered them. */
+async function attempted(deed: () => Promise<Shown | null>): Promise<Shown | string | null> {
+  try {
+    return await deed();
+  } catch (error) {
+    return hinderedBy(error, 'the login').message;
+  }
 }
 
 /** One browser on its way through what is known of an app. */

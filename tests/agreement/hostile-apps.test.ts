@@ -1,0 +1,98 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
+import { freePort, untilListening } from '../support/app-runs';
+import { startListening, type Listeners } from '../support/hostile/listeners';
+import { PROGRAM, Workplace, type Run } from '../support/program';
+
+const APP = join(__dirname, '../support/hostile/app.mjs');
+const PASSWORDS = { INES: 'gull-29-feather', TOMAS: 'buoy-81-lantern' };
+const ACCOUNTS = ['--account', 'ines:env:INES', '--account', 'tomas:env:TOMAS'];
+
+const POLICY = `
+cavrin: 1
+app: Hostile
+origin: https://hostile.example
+roles: { clerk: [] }
+accounts: { ines: { password: gull-29-feather, roles: [clerk] }, tomas: { password: buoy-81-lantern, roles: [clerk] } }
+pages: { /: { for: everyone }, /enter: { for: guests }, /desk: { for: signed-in } }
+login: { page: /enter, submit: POST /enter, fields: { account: mail, password: secret }, attempts: { most: 5, within: 15m, pause: 15m } }
+landing: [{ otherwise: /desk }]
+logout: { submit: POST /leave, lands: / }
+session: { idle: 1h, absolute: 8h }
+walks: [{ name: In and at the desk, steps: [{ login: ines, lands: /desk }, { visit: /desk, status: 200 }] }]
+`;
+const liveYaml = (at: string) => `
+cavrin-live: 1
+at: ${at}
+who: { element: .who }
+accounts: { ines: { password: env:INES }, tomas: { password: env:TOMAS } }
+credentials: { session: sid }
+`;
+
+const COMMANDS = {
+  draft: (at: string) => ['draft', 'drafted', '--at', at, '--login', '/enter', ...ACCOUNTS],
+  learn: (at: string) => ['live', '--learn', '--at', at, '--login', '/enter', '--output', 'learnt.yaml', ...ACCOUNTS],
+  live: () => ['live', '--browser'],
+} as const;
+
+let running: ChildProcess | null = null;
+let listeners: Listeners;
+
+beforeEach(async () => {
+  listeners = await startListening();
+});
+afterEach(() => {
+  running?.kill('SIGKILL');
+  listeners.stop();
+});
+
+/** Runs a command on the hostile app in one of its moods. */
+async function on(mood: string, command: keyof typeof COMMANDS): Promise<Run> {
+  const port = await freePort();
+  const at = `http://127.0.0.1:${port}`;
+  const env = { PATH: process.env['PATH'], PORT: String(port), MOOD: mood, ...PASSWORDS };
+  running = spawn(process.execPath, [APP], {
+    env: { ...env, TCP: String(listeners.tcp), UDP: String(listeners.udp) },
+    stdio: 'inherit',
+  });
+  await untilListening(port);
+  const workplace = new Workplace();
+  workplace.put('cavrin.yaml', POLICY);
+  workplace.put('live.yaml', liveYaml(at));
+  try {
+    const child = spawn(process.execPath, [PROGRAM, ...COMMANDS[command](at)], {
+      cwd: workplace.folder,
+      env: { PATH: process.env['PATH'], CHROMIUM: process.env['CHROMIUM'], ...PASSWORDS },
+    });
+    const texts = { out: '', err: '' };
+    child.stdout.on('data', (part: Buffer) => (texts.out += part.toString()));
+    child.stderr.on('data', (part: Buffer) => (texts.err += part.toString()));
+    const status = await new Promise<number | null>((ended) => child.on('exit', ended));
+    return { ...texts, status };
+  } finally {
+    workplace.remove();
+  }
+}
+
+const said = ({ out, err }: Run) => out + err;
+
+describe.each(['draft', 'learn', 'live'] as const)('%s in Chromium', (command) => {
+  test('asks nobody but the app, and says who was asked for', async () => {
+    const run = await on('asks elsewhere', command);
+    expect(said(run)).toContain(`127.0.0.1:${listeners.tcp}`);
+    expect(listeners.came).toEqual([]);
+    expect(said(run)).not.toMatch(/gull-29-feather|buoy-81-lantern/);
+  }, 180_000);
+
+  test('tells of a password field that cannot be written to, and prints no password', async () => {
+    const run = await on('readonly', command);
+    expect(said(run)).toContain('the field for the password on /enter cannot be written to');
+    expect(said(run)).not.toMatch(/gull-29-feather|buoy-81-lantern|fault of its own/);
+  }, 180_000);
+
+  test('fills in a field that can be written to once it is clicked', async () => {
+    const run = await on('focus', command);
+    expect(said(run)).not.toMatch(/cannot be written to|did not get in/);
+    if (command === 'live') expect(run.status).toBe(0);
+  }, 180_000);
+});
