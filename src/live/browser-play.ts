@@ -60,7 +60,12 @@ export class BrowserPlay implements WalkPlay {
       if (error instanceof NotPlayable) throw error;
       hindrance = hinderedBy(error, stepWords(result.step.action)).message;
     }
-    return { result, seen: this.links.named(await this.looking.observe(person, result, hindrance)) };
+    try {
+      return { result, seen: this.links.named(await this.looking.observe(person, result, hindrance)) };
+    } catch (error) {
+      if (!(error instanceof Hindered)) throw error;
+      throw new NotPlayable(error.message);
+    }
   }
 
   async ask(result: StepResult): Promise<LiveStep> {

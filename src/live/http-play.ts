@@ -153,7 +153,8 @@ export class HttpPlay implements WalkPlay {
     try {
       await browser.play(deed, clock, answers, simulated);
     } catch (error) {
-      if (error instanceof NoAnswer && !error.isGone) throw new Hindered(error.reason);
+      if (!(error instanceof NoAnswer)) throw error;
+      if (!error.isGone || (await this.site.transport.isThere())) throw new Hindered(error.reason);
       throw error;
     }
   }

@@ -11,6 +11,7 @@ import {
 import type { AppAddress } from './app-address.js';
 import { newProfile, removeProfile, type Chromium } from './chromium.js';
 import { CookieEnds } from './cookie-ends.js';
+import { inTime } from './in-time.js';
 import { Hindered } from './hindered.js';
 import type { OtherSite } from './other-site.js';
 import { isCall, TabRest } from './tab-rest.js';
@@ -192,13 +193,13 @@ export class Person {
   /** What a function finds in the page in front. */
   async look<Found>(find: string, argument: unknown): Promise<Found> {
     const page = await this.front();
-    return page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`);
+    return answered(page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`));
   }
 
   /** The element that a function finds in the page in front; null for none. */
   async element(find: string, argument: unknown): Promise<ElementHandle | null> {
     const page = await this.front();
-    return (await page.evaluateHandle(`(${find})(${JSON.stringify(argument)})`)).asElement();
+    return (await answered(page.evaluateHandle(`(${find})(${JSON.stringify(argument)})`))).asElement();
   }
 
   /** The element that a function finds in another one; null for none. */
@@ -326,6 +327,16 @@ export class Person {
     if (rest === undefined) throw new Error('a tab that nobody watches');
     return rest;
   }
+}
+
+/** How long a page may take to be looked at, in milliseconds. */
+const LONGEST_LOOK = 10_000;
+
+/** What a page answers; what hinders a person where its script goes on without end. */
+function answered<Found>(looking: Promise<Found>): Promise<Found> {
+  return inTime(looking, LONGEST_LOOK, () => {
+    throw new Hindered('the page does not answer: its script goes on without end');
+  });
 }
 
 /** A circle of redirects and a site that is not asked end in a page of the browser's own; both are read off afterwards. */

@@ -1,4 +1,5 @@
 import type { Page, Request } from 'playwright-core';
+import { inTime } from './in-time.js';
 
 /** How often it is looked whether a page is at rest, in milliseconds, and how often in a row it must be. */
 const LOOK = 10;
@@ -47,7 +48,10 @@ export class TabRest {
         await pause(LOOK);
         continue;
       }
-      const isThere = await page.evaluate<boolean>("document.readyState === 'complete'").catch(() => false);
+      const ready = page.evaluate<boolean>("document.readyState === 'complete'").catch(() => false);
+      // A script that goes on without end answers nothing.
+      const isThere = await inTime(ready, LONGEST_UNREST, () => null);
+      if (isThere === null) return;
       const url = page.url();
       const isQuiet = isThere && url === before && this.open.size === 0;
       before = url;

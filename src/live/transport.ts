@@ -1,4 +1,5 @@
 import { Agent as PlainAgent, request as plainRequest, type OutgoingHttpHeaders } from 'node:http';
+import { connect } from 'node:net';
 import { Agent as TlsAgent, request as tlsRequest } from 'node:https';
 import type { AppAddress } from './app-address.js';
 
@@ -79,21 +80,43 @@ export class Transport {
     }
   }
 
+  /** Whether something listens where the app is. */
+  isThere(): Promise<boolean> {
+    const { host, port } = this.place;
+    return new Promise((settle) => {
+      const socket = connect({ host, port });
+      socket.once('connect', () => {
+        socket.destroy();
+        settle(true);
+      });
+      socket.once('error', () => {
+        settle(false);
+      });
+    });
+  }
+
+  private get place() {
+    const { hostname, port, protocol } = new URL(this.address.at);
+    const isTls = protocol === 'https:';
+    const host = hostname.replace(/^\[|\]$/g, '');
+    return { isTls, host, port: port === '' ? (isTls ? 443 : 80) : Number(port) };
+  }
+
   private exchange(
     method: string,
     path: string,
     headers: OutgoingHttpHeaders,
     body: string,
+    isAgain = false,
   ): Promise<Answer> {
-    const url = new URL(this.address.at);
-    const isTls = url.protocol === 'https:';
+    const { isTls, host, port } = this.place;
     const length =
       body === '' && (method === 'GET' || method === 'HEAD')
         ? {}
         : { 'content-length': Buffer.byteLength(body) };
     const options = {
-      host: url.hostname.replace(/^\[|\]$/g, ''),
-      port: url.port === '' ? (isTls ? 443 : 80) : Number(url.port),
+      host,
+      port,
       method,
       path,
       headers: { ...headers, ...length },
@@ -104,31 +127,38 @@ export class Transport {
       const sent = (isTls ? tlsRequest : plainRequest)(options, (answer) => {
         const parts: Buffer[] = [];
         let length = 0;
-        answer.on('data', (part: Buffer) => {
-          if (length < MOST_BYTES) parts.push(part);
-          length += part.length;
-        });
-        answer.on('error', (error) => {
-          fail(refusal(error));
-        });
-        answer.on('end', () => {
+        hasBegun = true;
+        const end = () => {
           clearTimeout(timer);
           const text = Buffer.concat(parts).toString('utf8');
           settle({ status: answer.statusCode ?? 0, headers: answer.headers, body: text });
+        };
+        answer.on('data', (part: Buffer) => {
+          parts.push(part);
+          length += part.length;
+          if (length < MOST_BYTES) return;
+          end();
+          sent.destroy();
         });
+        answer.on('error', (error) => {
+          clearTimeout(timer);
+          fail(refusal(error));
+        });
+        answer.on('end', end);
       });
+      let hasBegun = false;
       const timer = setTimeout(() => {
         sent.destroy();
-        fail(
-          new NoAnswer(
-            `no answer to ${method} ${path.split('?', 1)[0] ?? ''} within ${this.patience / 1000}s`,
-            false,
-          ),
-        );
+        const what = hasBegun ? 'no end of the answer' : 'no answer';
+        const asked = `${method} ${path.split('?', 1)[0] ?? ''}`;
+        fail(new NoAnswer(`${what} to ${asked} within ${this.patience / 1000}s`, false));
       }, this.patience);
-      sent.on('error', (error) => {
+      sent.on('error', (error: NodeJS.ErrnoException) => {
         clearTimeout(timer);
-        fail(refusal(error));
+        // A connection that was kept may have been closed by the app just now: then it has not seen the request (RFC 9112 §9.3.1).
+        const isStale = sent.reusedSocket && !hasBegun && !isAgain && error.code === 'ECONNRESET';
+        if (isStale) this.exchange(method, path, headers, body, true).then(settle, fail);
+        else fail(refusal(error));
       });
       sent.end(body);
     });

@@ -31,7 +31,8 @@ const entry = z.object({
       .catch(undefined),
   }),
   response: z.object({
-    status: z.number().catch(0),
+    // Browsers write 0 or -1 where no answer came.
+    status: z.number().int().min(100).max(599).catch(0),
     headers: pairs,
     redirectURL: z.string().catch(''),
     content: z

@@ -34,6 +34,10 @@ describe('a recording', () => {
     expect(read(entry(more)).exchanges[0]?.isDocument).toBe(isDocument);
   });
 
+  test.each([-1, 0, 99, 600, 200.5, '200'])('the status %j is that of no answer', (status) => {
+    expect(read(entry({ response: { status } })).exchanges[0]?.status).toBe(0);
+  });
+
   test('gives cookies lives, by the clock of whoever set them', () => {
     const value = 'a=1; Max-Age=60\nb=2; Expires=Fri, 01 May 2026 11:00:00 GMT; Secure\nc=3';
     const headers = [

@@ -4,12 +4,15 @@ import { join } from 'node:path';
 import type { BrowserContext, ElementHandle, Page } from 'playwright-core';
 import type { AppAddress } from '../app-address.js';
 import type { Chromium } from '../chromium.js';
+import { driverWords } from '../driver-errors.js';
+import { inTime } from '../in-time.js';
 import { FIND_LOGOUT } from '../in-page.js';
 import { fillInLogin } from '../learn/by-browser.js';
 import { logoutOn } from '../learn/looked-at.js';
 import type { Looker } from '../learn/learnt.js';
+import { RunEnded } from '../run-ended.js';
 import { TabRest } from '../tab-rest.js';
-import type { Rounder, Shown } from './round.js';
+import { LONGEST_HTML, NotShown, tooLong, type Rounder, type Shown } from './round.js';
 
 /** Where script had gone once a page was at rest. */
 interface Landed {
@@ -23,7 +26,7 @@ interface Landed {
 /** Somebody who looks round in Chromium, which records what it asks. */
 export class BrowserRounder implements Rounder {
   private readonly landed: Landed[] = [];
-  private readonly rest: TabRest;
+  private rest: TabRest;
   /** The last page that had something to log out by; null for none. */
   private withLogout: string | null = null;
 
@@ -31,37 +34,76 @@ export class BrowserRounder implements Rounder {
     private readonly address: AppAddress,
     private readonly file: string,
     private readonly context: BrowserContext,
-    private readonly page: Page,
+    private page: Page,
+    private readonly patience: number,
   ) {
     this.rest = new TabRest(page);
   }
 
   /** @param folder where the recording lies until it is read; whoever made it takes it away */
-  static async start(address: AppAddress, chromium: Chromium, folder: string): Promise<BrowserRounder> {
+  static async start(
+    address: AppAddress,
+    chromium: Chromium,
+    folder: string,
+    patience: number,
+  ): Promise<BrowserRounder> {
     const file = join(folder, `${randomUUID()}.har`);
     const context = await chromium.context(null, file);
-    return new BrowserRounder(address, file, context, await context.newPage());
+    return new BrowserRounder(address, file, context, await context.newPage(), patience);
   }
 
-  async open(target: string): Promise<Shown | null> {
+  async open(target: string): Promise<Shown> {
     const at = Date.now();
     const asked = this.address.origin + this.address.pathOf(target);
-    const there = await this.page.goto(asked).catch(() => null);
-    await this.rest.settle();
-    if (there === null) return null;
-    this.landed.push({ asked: there.url(), at, shown: this.page.url() });
-    return this.shown();
+    const there = await this.page.goto(asked, { timeout: this.patience }).catch((error: unknown) => {
+      if (error instanceof Error && error.name === 'TimeoutError') return 'late' as const;
+      // Leaving for another site, a file, or a connection that was closed.
+      return driverWords(error) ?? String(error);
+    });
+    if (there === 'late') return this.givenUp(`it was not there within ${this.patience / 1000}s`);
+    if (typeof there === 'string') {
+      // The browser's own page comes in its place.
+      await this.rest.settle();
+      throw new NotShown(there);
+    }
+    return this.inTime(async () => {
+      await this.rest.settle();
+      if (there !== null) this.landed.push({ asked: there.url(), at, shown: this.page.url() });
+      return this.shown();
+    });
+  }
+
+  /** What is asked of the page in front, as far as it answers. */
+  private async inTime<Found>(deed: () => Promise<Found>): Promise<Found> {
+    const looking = deed().then((is) => ({ is }));
+    const found = await inTime(looking, 2 * this.patience, () => null);
+    return found === null ? this.givenUp('its script goes on without end') : found.is;
+  }
+
+  /** Leaves a page that does not come to rest for a new tab. */
+  private async givenUp(reason: string): Promise<never> {
+    // One whose script goes on without end does not even close.
+    void this.page.close().catch(() => undefined);
+    this.page = await this.context.newPage();
+    this.rest = new TabRest(this.page);
+    throw new NotShown(reason);
   }
 
   async signIn(target: string, looker: Looker): Promise<Shown | null> {
     await this.open(target);
     const at = Date.now();
-    const filledIn = await fillInLogin(this.page, this.rest, looker);
-    this.landed.push({ asked: null, at, shown: this.page.url() });
-    return filledIn === null ? null : this.shown();
+    return this.inTime(async () => {
+      const filledIn = await fillInLogin(this.page, this.rest, looker);
+      this.landed.push({ asked: null, at, shown: this.page.url() });
+      return filledIn === null ? null : this.shown();
+    });
   }
 
-  async signOut(): Promise<boolean> {
+  signOut(): Promise<boolean> {
+    return this.inTime(() => this.signedOut());
+  }
+
+  private async signedOut(): Promise<boolean> {
     let pressed = await this.toLogOut(await this.page.content());
     if (pressed === null && this.withLogout !== null) {
       await this.open(this.withLogout);
@@ -95,8 +137,13 @@ export class BrowserRounder implements Rounder {
   }
 
   async end(): Promise<string> {
-    // The recording is written once the browser is closed.
-    await this.context.close();
+    // The recording is written once the browser is closed, which a page without end may not let it.
+    const isClosed = await inTime(
+      this.context.close().then(() => true),
+      4 * this.patience,
+      () => false,
+    );
+    if (!isClosed) throw new RunEnded('the browser does not close', 'leave out the page that has no end');
     return withLanded(readFileSync(this.file, 'utf8'), this.landed);
   }
 
@@ -107,6 +154,7 @@ export class BrowserRounder implements Rounder {
     const links = hrefs.flatMap((href) => this.targetOf(href) ?? []);
     const target = this.targetOf(this.page.url()) ?? '/';
     const html = await this.page.content();
+    if (html.length > LONGEST_HTML) throw new NotShown(tooLong(html.length));
     if ((await this.toLogOut(html)) !== null) this.withLogout = target;
     return { target, html, links };
   }

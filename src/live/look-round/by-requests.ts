@@ -5,8 +5,8 @@ import { NO_HINTS } from '../learn/by-requests.js';
 import { logoutOn } from '../learn/looked-at.js';
 import type { Looker } from '../learn/learnt.js';
 import { Visitor, type Arrival, type Exchanged } from '../learn/visitor.js';
-import type { Transport } from '../transport.js';
-import type { Rounder, Shown } from './round.js';
+import { NoAnswer, type Transport } from '../transport.js';
+import { LONGEST_HTML, NotShown, tooLong, type Rounder, type Shown } from './round.js';
 
 /** Somebody who looks round by plain requests. */
 export class RequestRounder implements Rounder {
@@ -16,18 +16,18 @@ export class RequestRounder implements Rounder {
 
   constructor(
     private readonly address: AppAddress,
-    transport: Transport,
+    private readonly transport: Transport,
     isProxied: boolean,
   ) {
     this.visitor = new Visitor(address, transport, isProxied, (exchange) => this.exchanged.push(exchange));
   }
 
-  async open(target: string): Promise<Shown | null> {
-    return this.shown(await this.visitor.ask('GET', target));
+  async open(target: string): Promise<Shown> {
+    return this.shown(await this.asked('GET', target));
   }
 
   async signIn(target: string, looker: Looker): Promise<Shown | null> {
-    const page = await this.visitor.ask('GET', target);
+    const page = await this.asked('GET', target);
     const form = new HtmlPage(page.answer.body).forms().find(isOfPassword);
     if (form === undefined) return null;
     const answers = {
@@ -49,7 +49,7 @@ export class RequestRounder implements Rounder {
     if (found.by === 'link') {
       const link = page.link(found.selector);
       if (link === null) return false;
-      await this.visitor.ask('GET', this.visitor.targetOf(link, last.target) ?? '/');
+      await this.asked('GET', this.visitor.targetOf(link, last.target) ?? '/');
       return true;
     }
     const form = page.form(found.selector);
@@ -64,10 +64,22 @@ export class RequestRounder implements Rounder {
 
   private send(form: PageForm, from: string, fields: PageForm['fields']): Promise<Arrival> {
     const action = this.visitor.targetOf(form.action === '' ? from : form.action, from) ?? from;
-    return this.visitor.ask(form.method, action, fields, from);
+    return this.asked(form.method, action, fields, from);
+  }
+
+  /** @throws NotShown where no answer comes, and the app is still there */
+  private async asked(...request: Parameters<Visitor['ask']>): Promise<Arrival> {
+    try {
+      return await this.visitor.ask(...request);
+    } catch (error) {
+      if (!(error instanceof NoAnswer) || (error.isGone && !(await this.transport.isThere()))) throw error;
+      throw new NotShown(error.reason);
+    }
   }
 
   private shown(came: Arrival): Shown {
+    const { length } = came.answer.body;
+    if (length > LONGEST_HTML) throw new NotShown(tooLong(length));
     const isHtml = String(came.answer.headers['content-type'] ?? '').includes('html');
     const page = isHtml ? new HtmlPage(came.answer.body) : null;
     // What logs out stands on the pages of whoever is signed in.
@@ -110,7 +122,10 @@ function entryOf({ at, method, url, headers, form, answer }: Exchanged): object 
       status: answer.status,
       headers: listed(answer.headers),
       redirectURL: '',
-      content: { mimeType: String(answer.headers['content-type'] ?? ''), text: answer.body },
+      content: {
+        mimeType: String(answer.headers['content-type'] ?? ''),
+        text: answer.body.length > LONGEST_HTML ? '' : answer.body,
+      },
     },
   };
 }

@@ -61,7 +61,7 @@ export async function lookRound(
   }
 }
 
-async function inBrowser(address: AppAddress, { login, lookers, folder, env }: LookRoundOptions) {
+async function inBrowser(address: AppAddress, { login, lookers, folder, env, patience }: LookRoundOptions) {
   const chromium = Chromium.find(folder, env['CHROMIUM']);
   if (typeof chromium === 'string') {
     throw new RunEnded(
@@ -74,7 +74,7 @@ async function inBrowser(address: AppAddress, { login, lookers, folder, env }: L
   const recorded = mkdtempSync(join(tmpdir(), 'cavrin-round-'));
   try {
     const { recordings, notes } = await goRound(
-      () => BrowserRounder.start(address, chromium, recorded),
+      () => BrowserRounder.start(address, chromium, recorded, patience),
       login,
       lookers,
     );

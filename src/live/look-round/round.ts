@@ -10,9 +10,22 @@ export interface Shown {
   readonly links: readonly string[];
 }
 
+/** That a page could not be looked at; the message tells why, without a full stop. */
+export class NotShown extends Error {}
+
+/** A page that is longer is not looked at: nobody reads it, and it takes as long as a hundred others. */
+export const LONGEST_HTML = 2_000_000;
+export function tooLong(length: number): string {
+  return `its ${(length / 1_000_000).toFixed(1)} million characters are more than is looked at`;
+}
+
+/** Links of one page that are followed. */
+const MOST_LINKS = 500;
+
 /** Somebody's browser that looks round and is recorded. It asks for pages, and sends no form but those of login and logout. */
 export interface Rounder {
-  open(target: string): Promise<Shown | null>;
+  /** @throws NotShown where it cannot be looked at */
+  open(target: string): Promise<Shown>;
   /** Opens an address, and fills in the login form that is shown there; null where none is. */
   signIn(target: string, looker: Looker): Promise<Shown | null>;
   /** Presses what logs out on the last page that has it; false where nothing was found. */
@@ -53,12 +66,12 @@ export async function goRound(
 ): Promise<{ readonly recordings: readonly RoundRecording[]; readonly notes: readonly string[] }> {
   const found = new Set<string>(['/', login]);
   const notes: string[] = [];
-  const guest = new Round(await start(), found);
+  const guest = new Round(await start(), found, notes);
   await guest.openAll();
   const people: { readonly looker: Looker; readonly round: Round }[] = [];
   for (const [index, looker] of lookers.entries()) {
     const browser = await start();
-    const round = new Round(browser, found);
+    const round = new Round(browser, found, notes);
     const came = await attempted(async () => {
       if (index === 0) await browser.signIn(login, { ...looker, password: WRONG });
       return browser.signIn(login, looker);
@@ -80,21 +93,21 @@ export async function goRound(
   const recordings: RoundRecording[] = [{ person: null, har: await guest.browser.end() }];
   for (const { looker, round } of people) {
     await round.openAll();
-    await round.browser.open(login);
-    const isOut = await round.browser.signOut();
-    if (!isOut) notes.push(`nothing was found by which ${looker.account} logs out`);
-    await round.comeBack(looker, guest.elsewhere);
+    await attempted(() => round.browser.open(login));
+    const isOut = await attempted(() => round.browser.signOut());
+    if (isOut !== true) notes.push(`nothing was found by which ${looker.account} logs out`);
+    await attempted(() => round.comeBack(looker, guest.elsewhere));
     recordings.push({ person: looker.account, har: await round.browser.end() });
   }
   return { recordings, notes };
 }
 
 /** What somebody is shown, or in words what hindered them. */
-async function attempted(deed: () => Promise<Shown | null>): Promise<Shown | string | null> {
+async function attempted<Came>(deed: () => Promise<Came>): Promise<Came | string> {
   try {
     return await deed();
   } catch (error) {
-    return hinderedBy(error, 'the login').message;
+    return error instanceof NotShown ? error.message : hinderedBy(error, 'the login').message;
   }
 }
 
@@ -110,6 +123,7 @@ class Round {
   constructor(
     readonly browser: Rounder,
     private readonly found: Set<string>,
+    private readonly notes: string[],
   ) {}
 
   /** Opens everything that is known and was not opened yet, and what is found on the way. */
@@ -122,7 +136,7 @@ class Round {
       const count = (this.alike.get(shape) ?? 0) + 1;
       this.alike.set(shape, count);
       if (shape !== target && count > MOST_ALIKE) continue;
-      const shown = await this.browser.open(target);
+      const shown = await this.looked(target);
       if (shown === null) continue;
       this.take(shown);
       if (pathOf(shown.target) === target) this.shown.push(target);
@@ -140,8 +154,24 @@ class Round {
     if (last !== undefined) await this.browser.signIn(last, looker);
   }
 
+  /** What a page shows; null for one that cannot be looked at, which everybody is told once. */
+  private async looked(target: string): Promise<Shown | null> {
+    try {
+      return await this.browser.open(target);
+    } catch (error) {
+      if (!(error instanceof NotShown)) throw error;
+      const note = `not looked at: ${target}: ${error.message}`;
+      if (!this.notes.includes(note)) this.notes.push(note);
+      return null;
+    }
+  }
+
   take({ links, target }: Shown): void {
-    for (const link of [...links, target]) {
+    if (links.length > MOST_LINKS) {
+      const note = `${pathOf(target)} has ${links.length} links: the first ${MOST_LINKS} were followed`;
+      if (!this.notes.includes(note)) this.notes.push(note);
+    }
+    for (const link of [...links.slice(0, MOST_LINKS), target]) {
       const path = pathOf(link);
       if (!OUT.test(path) && !NOT_OPENED.test(path)) this.found.add(path);
     }

@@ -39,10 +39,10 @@ const ASK_ELSEWHERE = `
 const WORKER = `addEventListener('install', () => fetch('http://127.0.0.1:${TCP}/worker', { mode: 'no-cors' }).catch(() => undefined));`;
 
 const FIELD = {
-  readonly: '<input type="password" name="secret" readonly>',
-  focus: '<input type="password" name="secret" readonly onfocus="this.removeAttribute(\'readonly\')">',
-}[MOOD] ?? '<input type="password" name="secret">';
-const FORM = `<form method="post" action="/enter"><input name="mail">${FIELD}<button>Enter</button></form>`;
+  readonly: '<input type="password" name="password" readonly>',
+  focus: '<input type="password" name="password" readonly onfocus="this.removeAttribute(\'readonly\')">',
+}[MOOD] ?? '<input type="password" name="password">';
+const FORM = `<form method="post" action="/enter"><input name="email">${FIELD}<button>Enter</button></form>`;
 /** The form is drawn by script, so that nobody can fill it in by requests. */
 const DRAWN = `<main></main><script>
   document.querySelector('main').innerHTML = ${JSON.stringify(FORM)};
@@ -61,8 +61,8 @@ const server = createServer((request, response) => {
     request.on('data', (part) => (text += part));
     return request.on('end', () => {
       const form = new URLSearchParams(text);
-      const name = form.get('mail');
-      if (people[name] !== form.get('secret')) return send(html(MOOD === 'plain' ? FORM : DRAWN), 401);
+      const name = form.get("email");
+      if (people[name] !== form.get("password")) return send(html(MOOD === 'plain' ? FORM : DRAWN), 401);
       const fresh = randomBytes(12).toString('hex');
       sessions.set(fresh, name);
       go('/desk', { 'set-cookie': `sid=${fresh}; Path=/; HttpOnly; SameSite=Lax` });
