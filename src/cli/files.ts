@@ -1,7 +1,8 @@
-import { closeSync, openSync, readdirSync, readSync, statSync, type Stats } from 'node:fs';
+import { closeSync, openSync, readSync, statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { LIMITS, problem, sourceOf, type Diagnostic, type Source } from '../core/internal.js';
 import { reasonOf } from './status.js';
+import { kindOf, leavesProject, MOST_BYTES, walksBeside } from './walk-files.js';
 
 /** The texts of a policy and its walks; `faults` are the files that could not be read. */
 export interface Texts {
@@ -25,7 +26,10 @@ export interface Request {
 export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all'): Texts {
   const faults: Diagnostic[] = [];
   const read = (file: string, isFound: boolean): Source | null => {
-    const result = readText(file, request.folder, isFound);
+    const result =
+      isFound && leavesProject(file, dirname(file), request.folder)
+        ? problem('link-leaves', { file }, null)
+        : readText(file, request.folder, isFound);
     if ('text' in result) return result;
     faults.push(result);
     return null;
@@ -42,7 +46,18 @@ export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all
     return { policy, walks, faults, notRead: [] };
   }
   const beside = walksBeside(file, request.folder);
-  const walks = beside.walks.map((name) => read(name, true)).filter((source) => source !== null);
+  const walks: Source[] = [];
+  let left = MOST_BYTES;
+  for (const name of beside.walks) {
+    const source = read(name, true);
+    if (source === null) continue;
+    left -= source.text.length;
+    if (left < 0) {
+      faults.push(problem('too-many-walks', { folder: dirname(name) }, null));
+      break;
+    }
+    walks.push(source);
+  }
   return { policy, walks, faults: [...faults, ...beside.faults], notRead: beside.notRead };
 }
 
@@ -58,70 +73,6 @@ function nearestPolicy(folder: string): string | null {
     // What is there and cannot be read is told when it is read.
     if (kind !== null && (typeof kind === 'string' || !kind.isDirectory())) return relative(folder, file);
     if (here === dirname(here)) return null;
-  }
-}
-
-/** What a path leads to: null where there is nothing, the reason where that cannot be told. */
-function kindOf(path: string): Stats | string | null {
-  try {
-    return statSync(path, { throwIfNoEntry: false }) ?? null;
-  } catch (error) {
-    // With a file where a folder should be there is nothing either.
-    return (error as NodeJS.ErrnoException).code === 'ENOTDIR' ? null : reasonOf(error);
-  }
-}
-
-/** What lies beside a policy: the walks that are read with it, what looks like walks and is not, and what cannot be told. */
-interface Beside {
-  readonly walks: readonly string[];
-  readonly notRead: readonly string[];
-  readonly faults: readonly Diagnostic[];
-}
-
-const YAML = /\.ya?ml$/i;
-
-/** The files of walks beside a policy: in `walks`, at any depth, and `walks.yaml`. */
-function walksBeside(policy: string, folder: string): Beside {
-  if (policy === '-') return { walks: [], notRead: [], faults: [] };
-  const home = dirname(policy);
-  const faults: Diagnostic[] = [];
-  const names = namesIn(home, folder, faults);
-  const files = names.filter((name) => /^walks\.ya?ml$/i.test(name)).map((name) => join(home, name));
-  const below = join(home, 'walks');
-  const kind = kindOf(resolve(folder, below));
-  if (typeof kind === 'string') faults.push(problem('cannot-read', { file: below, reason: kind }, null));
-  const isFolder = isFolderAt(resolve(folder, below));
-  const notRead = names
-    .filter((name) => /^walk(?:\.ya?ml)?$/i.test(name) || (name === 'walks' && !isFolder))
-    .map((name) => join(home, name));
-  const walks = isFolder ? walksBelow(below, folder, 0, faults) : [];
-  return { walks: [...walks, ...files], notRead, faults };
-}
-
-/** Deep enough for any order that somebody keeps, and not for a link that leads round. */
-const DEEPEST = 8;
-
-function walksBelow(below: string, folder: string, depth: number, faults: Diagnostic[]): string[] {
-  if (depth > DEEPEST) return [];
-  return namesIn(below, folder, faults).flatMap((name) => {
-    const path = join(below, name);
-    if (isFolderAt(resolve(folder, path))) return walksBelow(path, folder, depth + 1, faults);
-    return YAML.test(name) ? [path] : [];
-  });
-}
-
-function isFolderAt(path: string): boolean {
-  const kind = kindOf(path);
-  return kind !== null && typeof kind !== 'string' && kind.isDirectory();
-}
-
-/** The names in a folder that is there; one that cannot be listed is told of, since walks may be in it. */
-function namesIn(name: string, folder: string, faults: Diagnostic[]): string[] {
-  try {
-    return readdirSync(resolve(folder, name)).sort();
-  } catch (error) {
-    faults.push(problem('cannot-read', { file: name, reason: reasonOf(error) }, null));
-    return [];
   }
 }
 

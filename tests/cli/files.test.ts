@@ -105,8 +105,16 @@ describe('streams', () => {
     expect(shell('mkfifo walks/b.yaml; cavrin check').err).toContain(
       'walks/b.yaml is a device, a socket or a pipe',
     );
-    expect(shell('cavrin check').err).toContain('walks/a.yaml is a device, a socket or a pipe');
+    expect(shell('cavrin check').err).toContain('walks/a.yaml is a link that leads out of the project');
   });
+});
+
+test('a folder of walks is gone through once, however many links lead to it', () => {
+  mkdirSync(path('walks/below'), { recursive: true });
+  for (const name of ['one', 'two', 'three']) symlinkSync('..', path(`walks/below/${name}`));
+  symlinkSync('..', path('walks/up'));
+  shell('cp cavrin.yaml walks/copy.txt');
+  expect(shell('cavrin check').err).toBe('');
 });
 
 describe('files that cannot be reached', () => {
@@ -119,6 +127,15 @@ describe('files that cannot be reached', () => {
     ['ln -s walks walks; cavrin check', 'walks cannot be read: its links lead round and round'],
     ['mkdir walks; ln -s nowhere walks/a.yaml; cavrin walk', 'there is no file walks/a.yaml'],
     ['mkdir walks; ln -s a.yaml walks/a.yaml; cavrin walk', 'walks/a.yaml cannot be read'],
+    ['mkdir walks; ln -s /etc walks/etc; cavrin walk', 'walks/etc is a link that leads out of the project'],
+    ['ln -s /etc walks; cavrin walk', 'walks is a link that leads out of the project'],
+    ['ln -s /etc/passwd walks.yaml; cavrin walk', 'walks.yaml is a link that leads out of the project'],
+    ['mkdir walks; ln -s /etc/passwd walks/a.yaml; cavrin walk', 'walks/a.yaml is a link that leads out'],
+    ['mkdir d; ln -s /etc/passwd d/cavrin.yaml; cd d; cavrin check', 'cavrin.yaml is a link that leads out'],
+    [
+      'mkdir walks; (cd walks; seq -f "%06g.yaml" 100000 | xargs touch); time cavrin walk',
+      'walks has more than 10,000 files of walks',
+    ],
   ])('%s', (line, words) => {
     symlinkSync('loop', path('loop'));
     const { status, err } = shell(line);

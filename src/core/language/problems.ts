@@ -39,6 +39,14 @@ export const PROBLEMS = {
     `${p.file} is a device, a socket or a pipe`,
     'name a plain file, or send the text to standard input and name it -',
   ],
+  'link-leaves': (p: { file: string }): Saying => [
+    `${p.file} is a link that leads out of the project, and is not followed`,
+    'put the file here, or name it in the call',
+  ],
+  'too-many-walks': (p: { folder: string }): Saying => [
+    `${p.folder} has more than 10,000 files of walks, or more than 64 MiB of them`,
+    'name the files of walks that are meant after the policy',
+  ],
   'not-text': (p: { file: string }): Saying => [
     `${p.file} is no text in UTF-8`,
     'name a YAML or JSON file, saved as UTF-8',
