@@ -24,11 +24,19 @@ export async function candidatesFor(
   words: readonly string[],
   terminal: Terminal,
 ): Promise<Candidate[]> {
-  // As the shell has it: a quote that is not closed yet, or a backslash before a space.
-  const current = (words.at(-1) ?? '').replace(/^["']/, '').replace(/\\(.)/g, '$1');
-  const before = words.slice(0, -1);
+  const current = unquoted(words.at(-1) ?? '');
+  const before = words.slice(0, -1).map(unquoted);
   const all = await allCandidates(program, before, current, terminal);
   return all.filter(({ text }) => text.toLowerCase().startsWith(current.toLowerCase()));
+}
+
+/** A word as a shell hands it over that has it still as it was typed: in quotes, which may not be closed yet, or with backslashes. */
+function unquoted(word: string): string {
+  return word.replace(
+    /'([^']*)(?:'|$)|"((?:[^"\\]|\\.)*)(?:"|\\?$)|\\(.)/gs,
+    (_, plain?: string, quoted?: string, escaped?: string) =>
+      plain ?? quoted?.replace(/\\([\\"$`])/g, '$1') ?? escaped ?? '',
+  );
 }
 
 async function allCandidates(

@@ -7,12 +7,20 @@ import type { Terminal } from './terminal.js';
 /** What each shell reads at its start: it asks the program for what may stand next. */
 const SCRIPTS = {
   bash: `_cavrin() {
-  local cur=\${COMP_WORDS[COMP_CWORD]} quote= line name
-  case $cur in \\"*) quote=\\" ;; \\'*) quote=\\' ;; esac
+  local cur=\${COMP_WORDS[COMP_CWORD]} line name
   COMPREPLY=()
   while IFS= read -r line; do
-    line=\${line%%$'\\t'*}
-    if [ -n "$quote" ]; then name=$quote$line; else printf -v name %q "$line"; fi
+    name=\${line%%$'\\t'*}
+    case $cur in
+      \\"*)
+        name=\${name//\\\\/\\\\\\\\}
+        name=\${name//\\$/\\\\$}
+        name=\${name//\\\`/\\\\\\\`}
+        name=\${name//\\"/\\\\\\"}
+        name='"'\${name//!/\\"\\'!\\'\\"} ;;
+      \\'*) name="'"\${name//\\'/\\'\\\\\\'\\'} ;;
+      *) printf -v name %q "$name" ;;
+    esac
     COMPREPLY+=("$name")
   done < <(cavrin completion --next -- "\${COMP_WORDS[@]:1:COMP_CWORD}" 2>/dev/null)
 }
@@ -25,7 +33,7 @@ _cavrin() {
   while IFS= read -r line; do
     names+=("\${line%%$'\\t'*}")
     shown+=("\${line/$'\\t'/  }")
-  done < <(cavrin completion --next -- "\${(@Q)words[2,CURRENT]}" 2>/dev/null)
+  done < <(cavrin completion --next -- "\${(@)words[2,CURRENT]}" 2>/dev/null)
   if (( \${#names} )); then compadd -l -d shown -a names; else _files; fi
 }
 compdef _cavrin cavrin

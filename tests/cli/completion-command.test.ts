@@ -1,7 +1,7 @@
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, symlinkSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
-import { HARBOUR } from '../support/policies';
+import { HARBOUR, policyText } from '../support/policies';
 import { PROGRAM, Workplace } from '../support/program';
 
 let place: Workplace;
@@ -58,16 +58,52 @@ test.each([
   expect(next(...words)).toEqual(expected);
 });
 
-test('bash completes with it, names with spaces too', () => {
-  mkdirSync(join(place.folder, 'bin'));
-  symlinkSync(PROGRAM, join(place.folder, 'bin', 'cavrin'));
-  const script = `eval "$(cavrin completion bash)"
-    COMP_WORDS=(cavrin walk --only 'A ret'); COMP_CWORD=3; _cavrin; printf '%s\\n' "\${COMPREPLY[@]}"
-    COMP_WORDS=(cavrin walk --only '"A ret'); _cavrin; printf '%s\\n' "\${COMPREPLY[@]}"`;
-  const PATH = `${join(place.folder, 'bin')}:${process.env['PATH'] ?? ''}`;
-  const run = spawnSync('bash', ['-c', script], { cwd: HARBOUR, encoding: 'utf8', env: { PATH } });
-  expect(run.stdout).toBe(
-    'A\\ return\\ address\\ cannot\\ lead\\ off\\ the\\ site\n"A return address cannot lead off the site\n',
+/** How each shell is started at a terminal, and reads what completes. */
+const STARTS = {
+  bash: ['bash --norc --noprofile -i', 'eval "$(cavrin completion bash)"'],
+  zsh: ['zsh -f -i', 'autoload -Uz compinit; compinit -u -D; source <(cavrin completion zsh)'],
+  fish: ['fish --no-config -i', 'cavrin completion fish | source'],
+} as const;
+const HERE = (['bash', 'zsh', 'fish'] as const).filter(
+  (shell) => spawnSync('which', [shell]).status === 0 || shell === 'bash',
+);
+const NAME = 'nightly $(touch evil) `touch evil` "q" \\ it\'s !x';
+
+describe.each(HERE)('%s at a terminal', (shell) => {
+  test.each(['nig', '"nig', "'nig", '"nightly \\$(to'])(
+    'completes %s to a walk, and evaluates nothing of its name',
+    async (typed) => {
+      mkdirSync(join(place.folder, 'bin'));
+      symlinkSync(PROGRAM, join(place.folder, 'bin', 'cavrin'));
+      const walk = `{ name: ${JSON.stringify(NAME)}, steps: [{ visit: /, status: 200 }] }`;
+      place.put('cavrin.yaml', policyText({ more: `walks: [${walk}]` }));
+      const [start, setUp] = STARTS[shell];
+      const PATH = `${join(place.folder, 'bin')}:${process.env['PATH'] ?? ''}`;
+      const child = spawn('script', ['-qec', start, '/dev/null'], {
+        cwd: place.folder,
+        env: { PATH, TERM: 'dumb', HOME: place.folder, COLUMNS: '200' },
+      });
+      let shown = '';
+      child.stdout.on('data', (part: Buffer) => (shown += part.toString()));
+      const until = async (words: RegExp) => {
+        for (let tries = 0; tries < 400 && !words.test(shown); tries++) {
+          await new Promise((go) => setTimeout(go, 50));
+        }
+      };
+      child.stdin.write(`${setUp}; echo re''ady\n`);
+      await until(/^ready/m);
+      shown = '';
+      child.stdin.write(`cavrin walk --only ${typed}\t`);
+      await until(/!['"]*x/);
+      child.stdin.write('\n');
+      await until(/as expected/);
+      const ended = new Promise((go) => child.on('exit', go));
+      child.stdin.end('exit\n');
+      await ended;
+      expect(shown).toContain('1 walk, 1 step: all as expected');
+      expect(existsSync(join(place.folder, 'evil'))).toBe(false);
+    },
+    60_000,
   );
 });
 

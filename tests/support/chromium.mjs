@@ -10,6 +10,19 @@ export function findChromium() {
   return [...(named ? [named] : []), ...PLACES].find((place) => existsSync(place)) ?? null;
 }
 
+/** The shells that complete for people, where they may be installed: what is not here is not tested. */
+export function ensureShells() {
+  const missing = ['zsh', 'fish'].filter((shell) => !existsSync(`/usr/bin/${shell}`));
+  if (missing.length === 0 || process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) return;
+  const options = { stdio: 'ignore', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
+  try {
+    execFileSync('apt-get', ['update', '--quiet'], options);
+    execFileSync('apt-get', ['install', '--yes', '--quiet', '--no-install-recommends', ...missing], options);
+  } catch {
+    // bash is everywhere.
+  }
+}
+
 /** Makes sure that there is a Chromium, or stops with one clear line. */
 export function ensureChromium() {
   if (findChromium() !== null) return;
