@@ -8,10 +8,10 @@ import {
   type Recording,
   type Source,
 } from '../core/internal.js';
+import { appAddress } from './app-option.js';
 import { readText } from './files.js';
 import { namedAccount } from './live-learn.js';
-import { isLoopback } from './loopback.js';
-import { Refused } from './status.js';
+import { Refused, Unfinished } from './status.js';
 import type { Terminal } from './terminal.js';
 
 /** The sources that a call names. */
@@ -87,16 +87,11 @@ export async function readSources(
 
 /** Looks round in a running app, and reads what was recorded. */
 async function looked(
-  at: string,
+  named: string,
   { login, account = [], allowHost, patience }: NamedSources,
   terminal: Terminal,
 ): Promise<{ readonly recordings: readonly Recording[]; readonly told: Description }> {
-  const url = /^https?:\/\//.test(at) && URL.canParse(at) ? new URL(at) : null;
-  if (url === null) throw new Refused(`${at} is no address: write it as in --at http://127.0.0.1:3000`);
-  const host = url.hostname.replace(/^\[|\]$/g, '');
-  if (!isLoopback(host) && allowHost !== host) {
-    throw new Refused(`${host} is not this machine: say --allow-host ${host} where it may be looked at`);
-  }
+  const at = appAddress(named, allowHost);
   if (login?.startsWith('/') !== true) {
     throw new Refused('--at needs the address of the login page, as in --login /login');
   }
@@ -110,11 +105,11 @@ async function looked(
       `${misnamed.account} cannot be the name of an account: write another, as in --account ines=${misnamed.account}:env:INES`,
     );
   }
-  const { lookRound, RunEnded } = await import('../live/index.js');
+  const { Interrupted, lookRound, RunEnded } = await import('../live/index.js');
   const { readHar } = await import('../sources/index.js');
   try {
     const { recordings, notes } = await lookRound({
-      at: at.replace(/\/$/, ''),
+      at,
       login,
       lookers,
       folder: terminal.folder,
@@ -128,6 +123,7 @@ async function looked(
     };
   } catch (error) {
     if (!(error instanceof RunEnded)) throw error;
+    if (error instanceof Interrupted) throw new Unfinished(error.message);
     throw new Refused(`${error.message}${error.hint === null ? '' : `: ${error.hint}`}`);
   }
 }

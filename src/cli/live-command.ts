@@ -14,6 +14,7 @@ import {
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { LIVE_FORMATS } from '../render/formats.js';
 import { printable } from '../render/style.js';
+import { appAddress } from './app-option.js';
 import { policyOf, readText, readTexts, type Request } from './files.js';
 import { isLoopback } from './loopback.js';
 import { learnFirst } from './live-learn.js';
@@ -101,7 +102,7 @@ async function live(request: Request, options: LiveOptions, terminal: Terminal):
   }
   const wanted = wantedWalks(project.walks, options.only);
   if ('faults' in wanted) return complain(wanted.faults, LIVE_FORMATS, options, terminal);
-  const { badSelectors, runLive, RunEnded } = await import('../live/index.js');
+  const { badSelectors, Interrupted, runLive, RunEnded } = await import('../live/index.js');
   const faults = badSelectors(config).map(({ selector, at }) =>
     problem('bad-selector', { selector }, input.placeOf(at)),
   );
@@ -151,7 +152,7 @@ async function live(request: Request, options: LiveOptions, terminal: Terminal):
     terminal.err.write(
       `${[`error: ${printable(error.message)}`, ...(error.hint === null ? [] : [`Hint: ${printable(error.hint)}`]), ...output].join('\n')}\n`,
     );
-    return STATUS.wrong;
+    return error instanceof Interrupted ? STATUS.unsettled : STATUS.wrong;
   }
 }
 
@@ -168,6 +169,7 @@ async function openAll(
   options: LiveOptions,
   here: string,
 ): Promise<Opened | { readonly faults: readonly Diagnostic[] }> {
+  const at = options.at === undefined ? null : appAddress(options.at, options.allowHost);
   const project = await openProject(readTexts(request));
   if ('faults' in project) return project;
   const policy = policyOf(request) ?? 'cavrin.yaml';
@@ -177,7 +179,7 @@ async function openAll(
   }
   const source = readText(file, here, options.config === undefined);
   if (!('text' in source)) return { faults: [source] };
-  const { config, input, diagnostics } = readLiveText(source, project.policy, options.at ?? null);
+  const { config, input, diagnostics } = readLiveText(source, project.policy, at);
   const faults = inReadingOrder(diagnostics);
   if (config === null || input === null || hasErrors(faults)) return { faults };
   const host = new URL(config.at).hostname.replace(/^\[|\]$/g, '');

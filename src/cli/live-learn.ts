@@ -3,6 +3,7 @@ import { dirname, join, resolve } from 'node:path';
 import type { Policy } from '../core/internal.js';
 import type { FirstLive, Looker } from '../live/index.js';
 import { printable } from '../render/style.js';
+import { appAddress } from './app-option.js';
 import { policyOf, readTexts, type Request } from './files.js';
 import { writeWhole, type OutputOptions } from './output.js';
 import { openProject } from './project.js';
@@ -12,6 +13,7 @@ import type { Terminal } from './terminal.js';
 export interface LearnCommandOptions extends Pick<OutputOptions, 'output'> {
   readonly at?: string;
   readonly login?: string;
+  readonly allowHost?: string;
   readonly account?: readonly string[];
   readonly patience: number;
 }
@@ -22,12 +24,13 @@ export async function learnFirst(
   options: LearnCommandOptions,
   terminal: Terminal,
 ): Promise<number> {
-  const { at, login } = options;
-  if (at === undefined || login === undefined) {
+  const { at: named, login } = options;
+  if (named === undefined || login === undefined) {
     throw new Refused(
       '--learn needs to know where the app is and where its login page: --at http://127.0.0.1:3000 --login /login',
     );
   }
+  const at = appAddress(named, options.allowHost);
   if (!login.startsWith('/')) {
     throw new Refused(`${login} is no address of a login page: write its path, as in --login /login`);
   }
@@ -43,7 +46,7 @@ export async function learnFirst(
     await policyIn(request, policyFile),
     terminal,
   );
-  const { learn, RunEnded } = await import('../live/index.js');
+  const { Interrupted, learn, RunEnded } = await import('../live/index.js');
   try {
     const { text, learnt } = await learn({
       at,
@@ -62,7 +65,7 @@ export async function learnFirst(
     terminal.err.write(
       `error: ${printable(error.message)}\n${error.hint === null ? '' : `Hint: ${printable(error.hint)}\n`}`,
     );
-    return STATUS.wrong;
+    return error instanceof Interrupted ? STATUS.unsettled : STATUS.wrong;
   }
 }
 

@@ -3,7 +3,7 @@ import { Secrets } from '../core/internal.js';
 import { readTexts } from './files.js';
 import { guardPrinting } from './printing.js';
 import { inert } from '../render/style.js';
-import { CannotWrite, reasonOf, Refused, STATUS } from './status.js';
+import { CannotWrite, reasonOf, Refused, STATUS, Unfinished } from './status.js';
 import type { Terminal } from './terminal.js';
 
 declare const CAVRIN_VERSION: string;
@@ -93,7 +93,7 @@ function fail(error: unknown): void {
   const text =
     error instanceof Error ? (known ? inert(error.message) : (error.stack ?? error.message)) : String(error);
   process.stderr.write(`cavrin: ${known ? '' : 'a fault of its own, please report it: '}${text}\n`);
-  process.exitCode = STATUS.wrong;
+  process.exitCode = error instanceof Unfinished ? STATUS.unsettled : STATUS.wrong;
 }
 
 /**

@@ -22,6 +22,9 @@ export interface Sum {
   readonly looksFor: ReadonlySet<string>;
 }
 
+/** How long a worker may take to end once it is told to, in milliseconds. */
+const LONGEST_END = 3_000;
+
 /** Settles scenes on several cores, each on one. */
 export class ProveJobs {
   private readonly outcomes: (SceneOutcome | null)[];
@@ -70,10 +73,13 @@ export class ProveJobs {
     return this.outcomes;
   }
 
-  /** Ends as soon as what is being looked at allows; what was found by then is kept. */
+  /** Ends as soon as what is being looked at allows, which is not waited for long; what was found by then is kept. */
   end(): void {
     this.isEnded = true;
     for (const worker of this.workers) worker.postMessage({ kind: 'end' } satisfies ToWorker);
+    setTimeout(() => {
+      for (const worker of this.workers) void worker.terminate();
+    }, LONGEST_END).unref();
   }
 
   private async work(): Promise<void> {
@@ -87,7 +93,8 @@ export class ProveJobs {
     }
   }
 
-  private settle(worker: Worker, at: number): Promise<SceneOutcome> {
+  /** Null where the worker was ended before it came to an end by itself. */
+  private settle(worker: Worker, at: number): Promise<SceneOutcome | null> {
     const job = this.jobs[at];
     if (job === undefined) throw new Error(`there is no job ${at}`);
     return new Promise((settle, fail) => {
@@ -104,13 +111,20 @@ export class ProveJobs {
           fail(error instanceof Error ? error : new Error(String(error)));
         });
       };
+      const exited = () => {
+        done(() => {
+          settle(null);
+        });
+      };
       const done = (then: () => void) => {
         worker.off('message', hear);
         worker.off('error', failed);
+        worker.off('exit', exited);
         then();
       };
       worker.on('message', hear);
       worker.on('error', failed);
+      worker.on('exit', exited);
       const { file, text } = this.source;
       worker.postMessage({ kind: 'job', file, text, job } satisfies ToWorker);
     });

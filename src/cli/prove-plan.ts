@@ -83,7 +83,7 @@ export async function settle(
   const interrupted = () => {
     end('it was interrupted');
   };
-  process.on('SIGINT', interrupted).on('SIGTERM', interrupted);
+  process.on('SIGINT', interrupted).on('SIGTERM', interrupted).on('SIGHUP', interrupted);
   whenChanged(() => {
     isChanged = true;
     end('the policy has changed');
@@ -109,7 +109,7 @@ export async function settle(
   } finally {
     hide();
     if (timer !== null) clearTimeout(timer);
-    process.off('SIGINT', interrupted).off('SIGTERM', interrupted);
+    process.off('SIGINT', interrupted).off('SIGTERM', interrupted).off('SIGHUP', interrupted);
   }
 }
 

@@ -82,7 +82,7 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
       );
     }
     terminal.out.write(`${address}\n`);
-    await Promise.race([once(process, 'SIGINT'), once(process, 'SIGTERM')]);
+    await Promise.race(['SIGINT', 'SIGTERM', 'SIGHUP'].map((signal) => once(process, signal)));
     await standIn.stop();
     return STATUS.good;
   } catch (error) {

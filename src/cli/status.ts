@@ -13,6 +13,9 @@ export const STATUS = {
 /** What the program cannot do as it was called, and what to do instead; no fault of its own. */
 export class Refused extends Error {}
 
+/** What somebody ended before it was done. */
+export class Unfinished extends Refused {}
+
 /** Standard input comes once. */
 export class CannotWatch extends Refused {
   constructor() {

@@ -110,12 +110,12 @@ class Changes {
       }, SETTLE_MILLISECONDS);
     });
     // From the beginning, since a run may end by the same signal.
-    process.on('SIGINT', this.end).on('SIGTERM', this.end);
+    process.on('SIGINT', this.end).on('SIGTERM', this.end).on('SIGHUP', this.end);
   }
 
   close(): void {
     clearTimeout(this.timer);
-    process.off('SIGINT', this.end).off('SIGTERM', this.end);
+    process.off('SIGINT', this.end).off('SIGTERM', this.end).off('SIGHUP', this.end);
   }
 
   /** What changed up to now is about to be read. */

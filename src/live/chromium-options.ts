@@ -12,6 +12,10 @@ export function chromiumOptions(program: string, more: readonly string[] = []) {
   return {
     executablePath: program,
     headless: true,
+    // A run ends its browsers itself, and puts away what they have written.
+    handleSIGINT: false,
+    handleSIGTERM: false,
+    handleSIGHUP: false,
     // Pages are brought back as they were left, as for anybody.
     ignoreDefaultArgs: ['--disable-back-forward-cache'],
     // Chromium has no sandbox for the super-user.

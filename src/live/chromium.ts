@@ -54,8 +54,9 @@ export class Chromium {
   }
 
   async end(): Promise<void> {
-    await (await this.shared)?.close();
+    const { shared } = this;
     this.shared = null;
+    await (await shared)?.close();
     this.proxy?.stop();
     this.proxy = null;
   }

@@ -1,5 +1,6 @@
 export { runLive, type RunOptions, type RunProgress } from './live-run.js';
 export { badSelectors } from './selectors.js';
+export { Interrupted } from './ended-by-signal.js';
 export { RunEnded } from './run-ended.js';
 export { learn, type FirstLive, type LearnOptions } from './learn/learn.js';
 export type { Looker } from './learn/learnt.js';

@@ -30,6 +30,7 @@ import { BrowserPlay } from './browser-play.js';
 import { Browsers } from './browsers.js';
 import { Chromium } from './chromium.js';
 import { HttpPlay } from './http-play.js';
+import { endedBySignal } from './ended-by-signal.js';
 import { driverWords } from './driver-errors.js';
 import { RunEnded } from './run-ended.js';
 import { Subject, type Surroundings } from './subject.js';
@@ -68,25 +69,23 @@ export async function runLive(
 ): Promise<LiveResult> {
   const subject = new Subject(config, policy, options);
   const run = new LiveRun(stageOf(policy), input, config, subject, options);
-  const stop = () => {
-    run.isStopped = true;
-    subject.stop();
-  };
-  process.once('SIGINT', stop).once('SIGTERM', stop);
-  try {
-    return await run.play(walks);
-  } catch (error) {
-    if (run.isStopped) {
-      throw new RunEnded('interrupted: the app was stopped, and nothing more was asked of it', null);
+  const play = async () => {
+    try {
+      return await run.play(walks);
+    } catch (error) {
+      if (run.isStopped) throw error;
+      if (error instanceof NoAnswer) throw await subject.whyNoAnswer(error);
+      const words = driverWords(error);
+      throw words === null ? error : new RunEnded(words, 'play by plain requests: --http');
+    } finally {
+      await run.end();
+      await subject.end();
     }
-    if (error instanceof NoAnswer) throw await subject.whyNoAnswer(error);
-    const words = driverWords(error);
-    throw words === null ? error : new RunEnded(words, 'play by plain requests: --http');
-  } finally {
-    process.off('SIGINT', stop).off('SIGTERM', stop);
-    await run.end();
-    await subject.end();
-  }
+  };
+  return endedBySignal(play, () => {
+    run.stop();
+    subject.stop();
+  });
 }
 
 /** After so many answers it is looked whether all of them are failures of the server. */
@@ -157,6 +156,12 @@ class LiveRun {
       withoutBrowser: this.isMissed ? this.withoutBrowser : null,
       cut: (text) => this.subject.secrets.cut(text),
     };
+  }
+
+  /** No step is begun after this, and those under way are given up. */
+  stop(): void {
+    this.isStopped = true;
+    void this.chromium?.end().catch(() => undefined);
   }
 
   /** Lets go of all that was started besides the app. */

@@ -51,7 +51,7 @@ export class TabRest {
       const ready = page.evaluate<boolean>("document.readyState === 'complete'").catch(() => false);
       // A script that goes on without end answers nothing.
       const isThere = await inTime(ready, LONGEST_UNREST, () => null);
-      if (isThere === null) return;
+      if (isThere === null || page.isClosed()) return;
       const url = page.url();
       const isQuiet = isThere && url === before && this.open.size === 0;
       before = url;

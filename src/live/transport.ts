@@ -55,6 +55,10 @@ export class Transport {
     this.agents['https:'].destroy();
   }
 
+  get isStopped(): boolean {
+    return this.stopped.signal.aborted;
+  }
+
   /** Connections of an app that was stopped lead nowhere. */
   forget(): void {
     this.agents['http:'].destroy();

@@ -1,4 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort, untilListening } from '../support/app-runs';
 import { startListening, type Listeners } from '../support/hostile/listeners';
@@ -31,7 +33,17 @@ credentials: { session: sid }
 
 const COMMANDS = {
   draft: (at: string) => ['draft', 'drafted', '--at', at, '--login', '/enter', ...ACCOUNTS],
-  learn: (at: string) => ['live', '--learn', '--at', at, '--login', '/enter', '--output', 'learnt.yaml', ...ACCOUNTS],
+  learn: (at: string) => [
+    'live',
+    '--learn',
+    '--at',
+    at,
+    '--login',
+    '/enter',
+    '--output',
+    'learnt.yaml',
+    ...ACCOUNTS,
+  ],
   live: () => ['live', '--browser'],
 } as const;
 
@@ -46,8 +58,12 @@ afterEach(() => {
   listeners.stop();
 });
 
-/** Runs a command on the hostile app in one of its moods. */
-async function on(mood: string, command: keyof typeof COMMANDS): Promise<Run> {
+/** Runs a command on the hostile app in one of its moods, until a signal ends it. */
+async function on(
+  mood: string,
+  command: keyof typeof COMMANDS,
+  signal: NodeJS.Signals | null = null,
+): Promise<Run> {
   const port = await freePort();
   const at = `http://127.0.0.1:${port}`;
   const env = { PATH: process.env['PATH'], PORT: String(port), MOOD: mood, ...PASSWORDS };
@@ -67,6 +83,8 @@ async function on(mood: string, command: keyof typeof COMMANDS): Promise<Run> {
     const texts = { out: '', err: '' };
     child.stdout.on('data', (part: Buffer) => (texts.out += part.toString()));
     child.stderr.on('data', (part: Buffer) => (texts.err += part.toString()));
+    // By then it is in the middle of looking.
+    if (signal !== null) setTimeout(() => child.kill(signal), 2_500);
     const status = await new Promise<number | null>((ended) => child.on('exit', ended));
     return { ...texts, status };
   } finally {
@@ -109,4 +127,23 @@ test.each([['plain'], ['drawn']])(
     expect(run.status).toBe(0);
   },
   300_000,
+);
+
+test.each([
+  ['draft', 'SIGTERM', 'drawn'],
+  ['draft', 'SIGHUP', 'plain'],
+  ['draft', 'SIGINT', 'drawn'],
+  ['learn', 'SIGTERM', 'drawn'],
+  ['live', 'SIGHUP', 'drawn'],
+] as const)(
+  '%s ends by %s, and leaves nothing behind (%s login)',
+  async (command, signal, mood) => {
+    const before = new Set(readdirSync(tmpdir()));
+    const run = await on(mood, command, signal);
+    expect(run.status).toBe(3);
+    expect(run.err).toContain('interrupted');
+    const left = readdirSync(tmpdir()).filter((name) => !before.has(name));
+    expect(left.filter((name) => /cavrin-(?:round|profile)|playwright/.test(name))).toEqual([]);
+  },
+  60_000,
 );

@@ -206,7 +206,7 @@ test('an interrupt stops the app and asks nothing more', async () => {
   await new Promise((go) => setTimeout(go, 500));
   child.kill('SIGINT');
   const status = await new Promise((settle) => child.on('exit', settle));
-  expect([status, err]).toEqual([2, expect.stringContaining('interrupted')]);
+  expect([status, err]).toEqual([3, expect.stringContaining('interrupted')]);
   expect(await isListening(port)).toBe(false);
 });
 

@@ -1,5 +1,6 @@
 import { AppAddress } from '../app-address.js';
 import { Chromium } from '../chromium.js';
+import { endedBySignal } from '../ended-by-signal.js';
 import { hinderedBy } from '../driver-errors.js';
 import { RunEnded } from '../run-ended.js';
 import { NoAnswer, Transport } from '../transport.js';
@@ -37,24 +38,34 @@ export async function learn(options: LearnOptions): Promise<FirstLive> {
   const { at, login, lookers } = options;
   const address = new AppAddress(at, new URL(at).origin);
   const transport = new Transport(address, 1, options.patience);
-  try {
-    const byRequests = await learnByRequests(address, transport, login, lookers);
-    const found = byRequests ?? (await inBrowser(address, options));
-    const driver = byRequests === null ? ('a browser' as const) : ('requests' as const);
-    return { text: writtenLive(found, { ...options, driver }), learnt: found };
-  } catch (error) {
-    if (!(error instanceof NoAnswer)) throw error;
-    throw new RunEnded(`${at}: ${error.reason}`, 'start the app, and look at the address and the login page');
-  } finally {
+  const chromium = Chromium.find(options.folder, options.env['CHROMIUM']);
+  const look = async () => {
+    try {
+      const byRequests = await learnByRequests(address, transport, login, lookers);
+      const found = byRequests ?? (await inBrowser(address, chromium, options));
+      const driver = byRequests === null ? ('a browser' as const) : ('requests' as const);
+      return { text: writtenLive(found, { ...options, driver }), learnt: found };
+    } catch (error) {
+      if (!(error instanceof NoAnswer)) throw error;
+      throw new RunEnded(
+        `${at}: ${error.reason}`,
+        'start the app, and look at the address and the login page',
+      );
+    } finally {
+      transport.stop();
+    }
+  };
+  return endedBySignal(look, () => {
     transport.stop();
-  }
+    if (typeof chromium !== 'string') void chromium.end().catch(() => undefined);
+  });
 }
 
 async function inBrowser(
   address: AppAddress,
-  { login, lookers, folder, env }: LearnOptions,
+  chromium: Chromium | string,
+  { login, lookers }: LearnOptions,
 ): Promise<Learnt> {
-  const chromium = Chromium.find(folder, env['CHROMIUM']);
   const noForm = `${login} has no login form that is there without script`;
   if (typeof chromium === 'string') {
     return { ...NOTHING, notes: [`${noForm}, and no browser to look in: ${chromium}`] };
@@ -63,7 +74,8 @@ async function inBrowser(
   const told = () => (chromium.refused === null ? [] : [chromium.refused]);
   try {
     const found = await learnByBrowser(address, chromium, login, lookers);
-    if (found === null) return { ...NOTHING, notes: [`${noForm}, and in a browser none was seen`, ...told()] };
+    if (found === null)
+      return { ...NOTHING, notes: [`${noForm}, and in a browser none was seen`, ...told()] };
     return { ...found, notes: [...found.notes, ...told()] };
   } catch (error) {
     return { ...NOTHING, notes: [`${noForm}: ${hinderedBy(error, 'in a browser').message}`, ...told()] };

@@ -72,7 +72,8 @@ export class RequestRounder implements Rounder {
     try {
       return await this.visitor.ask(...request);
     } catch (error) {
-      if (!(error instanceof NoAnswer) || (error.isGone && !(await this.transport.isThere()))) throw error;
+      if (!(error instanceof NoAnswer) || this.transport.isStopped) throw error;
+      if (error.isGone && !(await this.transport.isThere())) throw error;
       throw new NotShown(error.reason);
     }
   }

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AppAddress } from '../app-address.js';
 import { Chromium } from '../chromium.js';
+import { endedBySignal } from '../ended-by-signal.js';
 import { driverWords } from '../driver-errors.js';
 import { HtmlPage } from '../html-page.js';
 import { asksForHttps } from '../learn/by-requests.js';
@@ -36,9 +37,24 @@ export interface LookRoundOptions {
 export async function lookRound(
   options: LookRoundOptions,
 ): Promise<{ readonly recordings: readonly RoundRecording[]; readonly notes: readonly string[] }> {
-  const { at, login, lookers } = options;
+  const { at } = options;
   const address = new AppAddress(at, new URL(at).origin);
   const transport = new Transport(address, 1, options.patience);
+  const chromium = Chromium.find(options.folder, options.env['CHROMIUM']);
+  const look = () => looked(address, transport, chromium, options);
+  return endedBySignal(look, () => {
+    transport.stop();
+    if (typeof chromium !== 'string') void chromium.end().catch(() => undefined);
+  });
+}
+
+async function looked(
+  address: AppAddress,
+  transport: Transport,
+  chromium: Chromium | string,
+  options: LookRoundOptions,
+) {
+  const { at, login, lookers } = options;
   try {
     const plain = await new Visitor(address, transport, false).ask('GET', login);
     const isProxied = asksForHttps(plain, address);
@@ -50,7 +66,7 @@ export async function lookRound(
         lookers,
       );
     }
-    return await inBrowser(address, options);
+    return await inBrowser(address, chromium, options);
   } catch (error) {
     const words = driverWords(error);
     if (words !== null) throw new RunEnded(words, null);
@@ -61,8 +77,11 @@ export async function lookRound(
   }
 }
 
-async function inBrowser(address: AppAddress, { login, lookers, folder, env, patience }: LookRoundOptions) {
-  const chromium = Chromium.find(folder, env['CHROMIUM']);
+async function inBrowser(
+  address: AppAddress,
+  chromium: Chromium | string,
+  { login, lookers, patience }: LookRoundOptions,
+) {
   if (typeof chromium === 'string') {
     throw new RunEnded(
       `${login} has no login form that is there without script, and there is no browser to look in`,
