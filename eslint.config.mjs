@@ -41,6 +41,8 @@ export default tseslint.config(
         URLSearchParams: 'readonly',
         fetch: 'readonly',
         setTimeout: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
       },
     },
   },

@@ -3,7 +3,7 @@ import { coverageOf, proposalsFor, stageOf } from '../core/internal.js';
 import { percentOf } from '../render/coverage/coverage-text.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { COVERAGE_FORMATS } from '../render/formats.js';
-import { count } from '../render/style.js';
+import { count, printable } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
 import { readTexts } from './files.js';
 import { complain, giveOutIn, mustBeWritable, withFiles, withOutputOptions, writeWhole } from './output.js';
@@ -55,7 +55,7 @@ async function cover(
     const after = coverageOf(stage, input, [...walks, ...proposed]);
     const left = after.all - after.touched;
     terminal.err.write(
-      `wrote ${count(proposed.length, 'walk')} to ${options.propose}; with them ${percentOf(after)} % is touched` +
+      `wrote ${count(proposed.length, 'walk')} to ${printable(options.propose)}; with them ${percentOf(after)} % is touched` +
         `${left === 0 ? '' : `, and for ${count(left, 'thing')} none was found`}\n`,
     );
   }

@@ -3,7 +3,7 @@ import { isOfAccounts, mistakesIn, type Doubted, type Seconds, type Source } fro
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import { scorePercent, type ShownDoubt } from '../render/doubt/doubt-text.js';
 import { DOUBT_FORMATS } from '../render/formats.js';
-import { count } from '../render/style.js';
+import { count, printable } from '../render/style.js';
 import { walksYaml } from '../render/walk-yaml.js';
 import { judgeAll } from './doubt-jobs.js';
 import { readText, readTexts, type Request } from './files.js';
@@ -115,7 +115,7 @@ function propose(told: readonly Doubted[], file: string, terminal: Terminal): vo
   }
   writeWhole(file, walksYaml([...walks.values()], HEAD), terminal);
   terminal.err.write(
-    `wrote ${count(walks.size, 'walk')} to ${file}, for ${count(missed.length, 'mistake')}\n`,
+    `wrote ${count(walks.size, 'walk')} to ${printable(file)}, for ${count(missed.length, 'mistake')}\n`,
   );
 }
 

@@ -10,6 +10,7 @@ import {
   type Policy,
 } from '../core/internal.js';
 import { COMPARISON_FORMATS, GRID_FORMATS } from '../render/formats.js';
+import { printable } from '../render/style.js';
 import { readText, readTexts } from './files.js';
 import {
   complain,
@@ -104,6 +105,6 @@ function holdAgainst(policy: Policy, file: string, options: GridOptions, termina
   }
   const look = lookOf(terminal, terminal.out, options.color);
   giveOutIn(COMPARISON_FORMATS, { comparison: result, table: file }, look, options, terminal);
-  if (accept === true) terminal.err.write(`${file} is written anew\n`);
+  if (accept === true) terminal.err.write(`${printable(file)} is written anew\n`);
   return result.differences.length === 0 || accept === true ? STATUS.good : STATUS.found;
 }

@@ -119,7 +119,7 @@ async function live(request: Request, options: LiveOptions, terminal: Terminal):
       driver: options.browser === true ? 'browser' : options.http === true ? 'http' : 'auto',
       oneByOne: options.oneByOne === true,
       progress,
-      note: (text) => terminal.err.write(`${text}\n`),
+      note: (text) => terminal.err.write(`${printable(text)}\n`),
     });
     end();
     const parted = settled(result.findings, config, options.only === undefined);

@@ -21,12 +21,11 @@ async function run(argv: readonly string[], terminal: Terminal): Promise<number>
     )
     .version(CAVRIN_VERSION, '--version', 'show the version')
     .helpOption('-h, --help', 'show what can be called and how')
-    .helpCommand('help [command]', 'show what can be called, or how one command is')
-    .configureOutput({ writeErr: (text) => terminal.err.write(text) });
+    .helpCommand('help [command]', 'show what can be called, or how one command is');
   try {
     if (argv.length === 0) return await welcome(program, terminal, done);
     if (argv[0] !== '--version') await addCommands(program, terminal, done);
-    exitByException(program);
+    settle(program, terminal);
     await program.parseAsync(argv, { from: 'user' });
     return status;
   } catch (error) {
@@ -80,10 +79,14 @@ async function addCommands(
   for (const command of modules) program.addCommand(command(terminal, done));
 }
 
-/** Commander ends the process by itself unless told; commands that were added do not inherit that. */
-function exitByException(program: Command): void {
+/** Commander ends the process by itself unless told, and tells of words of the call as they are; commands that were added do not inherit this. */
+function settle(program: Command, { err }: Terminal): void {
+  const writeErr = (text: string) => err.write(text.split('\n').map(inert).join('\n'));
   for (const command of [program, ...program.commands]) {
-    command.exitOverride().helpOption('-h, --help', 'show what can be called and how');
+    command
+      .exitOverride()
+      .configureOutput({ writeErr })
+      .helpOption('-h, --help', 'show what can be called and how');
   }
 }
 

@@ -78,7 +78,7 @@ async function serve(file: string | undefined, options: ServeOptions, terminal: 
     }
     if (!isLoopback(host)) {
       terminal.err.write(
-        `warning: ${host} is no loopback address: whoever reaches this machine can use and read it\n`,
+        `warning: ${printable(host)} is no loopback address: whoever reaches this machine can use and read it\n`,
       );
     }
     terminal.out.write(`${address}\n`);
@@ -108,7 +108,7 @@ function listenFault({ code }: NodeJS.ErrnoException, host: string, port: number
     case 'EADDRNOTAVAIL':
     case 'ENOTFOUND':
     case 'EAI_AGAIN':
-      return `${host} is no address of this machine: leave --host out for 127.0.0.1`;
+      return `${printable(host)} is no address of this machine: leave --host out for 127.0.0.1`;
     default:
       return null;
   }

@@ -12,15 +12,14 @@ import {
 import { ASKS_A_TEXT } from './request-bodies.js';
 import { answersFor } from './answers.js';
 import type { Deeds } from './deeds.js';
-import type { Answers } from './form-filling.js';
 import { hinderedBy } from './driver-errors.js';
 import { Hindered } from './hindered.js';
 import * as inPage from './in-page.js';
 import { Looking } from './looking.js';
 import { Person, type BrowserSite } from './person.js';
-import { CHOOSES, loginFormIn, type FormAt } from './form-at.js';
+import { fillIn } from './filling-in.js';
+import { loginFormIn, type FormAt } from './form-at.js';
 import { Links } from './links.js';
-import { chooseIn, tick, typeInto } from './typing.js';
 import { AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho } from './who.js';
 
@@ -219,7 +218,7 @@ export class BrowserPlay implements WalkPlay {
       found = await find();
     }
     if (found === null) throw new Hindered(`the page ${rules.page} has no form for a ${form}`);
-    await this.fill(person, form, found, answers);
+    await fillIn(person, found, hintsFor(this.site.config, form), form, answers);
     await this.remember(person);
     await person.press(await person.inside(found, inPage.findButton, null));
   }
@@ -228,39 +227,6 @@ export class BrowserPlay implements WalkPlay {
   private isAgain(person: Person, form: FormName): boolean {
     const path = this.site.stage.client.forms[form]?.submit.path;
     return (person.lands() ?? '').split('?', 1)[0] === path && person.hasPage;
-  }
-
-  private async fill(
-    person: Person,
-    name: FormName,
-    form: Awaited<ReturnType<Person['element']>>,
-    answers: Answers,
-  ): Promise<void> {
-    if (form === null) return;
-    const hints = hintsFor(this.site.config, name);
-    const control = (what: inPage.Wanted['what'], named: string | null) =>
-      person.inside(form, inPage.findControl, { what, named });
-    const put = async (what: inPage.Wanted['what'], named: string | null, value: string | null) => {
-      if (value === null) return;
-      const found = await control(what, named);
-      if (found === null) throw new Hindered(`the form for a ${name} has no field for the ${what}`);
-      const field = `the field for the ${what} on ${person.lands() ?? 'the page'}`;
-      if (what === 'role') await chooseIn(found, value, field);
-      else await typeInto(found, value, field);
-    };
-    await put('name', hints.name, answers.name);
-    await put('password', hints.password, answers.old ?? answers.password);
-    if (answers.old !== null) await put('again', null, answers.password);
-    // Whoever chooses a password is often asked for it twice.
-    const again = answers.old !== null ? 'repeat' : CHOOSES.has(name) ? 'again' : null;
-    const second = again === null ? null : await control(again, null);
-    if (second !== null) await typeInto(second, answers.password ?? '', 'the field for the password again');
-    await put('role', hints.role, answers.role);
-    await put('code', hints.code, answers.code);
-    const box = await control('remember', hints.remember);
-    if (box !== null && answers.name !== null && name !== 'sign-up') {
-      await tick(box, answers.remember, 'the box to be remembered');
-    } else if (answers.remember) throw new Hindered('the form has nothing to be remembered by');
   }
 
   private async logOut(person: Person): Promise<void> {

@@ -1,4 +1,10 @@
-import { writtenFacts, writtenFlags, type Administration, type LiveConfig, type Secrets } from '../core/internal.js';
+import {
+  writtenFacts,
+  writtenFlags,
+  type Administration,
+  type LiveConfig,
+  type Secrets,
+} from '../core/internal.js';
 import type { AppAddress } from './app-address.js';
 import type { Doer } from './doing.js';
 import { NotPlayable } from './walk-play.js';

@@ -1,7 +1,8 @@
 import { Hindered } from './hindered.js';
 
 /** How what steers the browser begins its errors: what was called, and what came of it; a log of the call follows. */
-const OF_DRIVER = /^(?:page|elementHandle|jsHandle|frame|locator|browser|browserContext|browserType|response|request|clock)\.\w+: (.*)/;
+const OF_DRIVER =
+  /^(?:page|elementHandle|jsHandle|frame|locator|browser|browserContext|browserType|response|request|clock)\.\w+: (.*)/;
 const CLOSED = /Target page, context or browser has been closed|Target crashed|Page crashed/;
 
 /** An error of what steers the browser in words, without its log, which may hold what was typed; null for any other error. */

@@ -13,17 +13,17 @@ export class Interrupted extends RunEnded {}
  * @throws Interrupted once it was ended
  */
 export async function endedBySignal<Result>(deed: () => Promise<Result>, stop: () => void): Promise<Result> {
-  let isEnded = false;
+  const ended = new AbortController();
   const end = () => {
-    isEnded = true;
+    ended.abort();
     stop();
   };
   for (const signal of SIGNALS) process.on(signal, end);
   try {
     const result = await deed();
-    if (!isEnded) return result;
+    if (!ended.signal.aborted) return result;
   } catch (error) {
-    if (!isEnded) throw error;
+    if (!ended.signal.aborted) throw error;
   } finally {
     for (const signal of SIGNALS) process.off(signal, end);
   }

@@ -7,11 +7,7 @@ export async function inTime<Value, Late>(
   let timer: NodeJS.Timeout | undefined;
   const tooLong = new Promise<Late>((give, fail) => {
     timer = setTimeout(() => {
-      try {
-        give(late());
-      } catch (error) {
-        fail(error as Error);
-      }
+      Promise.resolve().then(late).then(give, fail);
     }, longest);
   });
   // It may still fail once nobody waits for it.

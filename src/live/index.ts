@@ -1,4 +1,5 @@
-export { runLive, type RunOptions, type RunProgress } from './live-run.js';
+export { runLive } from './live-run.js';
+export type { RunProgress } from './run-options.js';
 export { badSelectors } from './selectors.js';
 export { Interrupted } from './ended-by-signal.js';
 export { RunEnded } from './run-ended.js';

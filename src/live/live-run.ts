@@ -33,28 +33,10 @@ import { HttpPlay } from './http-play.js';
 import { endedBySignal } from './ended-by-signal.js';
 import { driverWords } from './driver-errors.js';
 import { RunEnded } from './run-ended.js';
-import { Subject, type Surroundings } from './subject.js';
+import type { RunOptions } from './run-options.js';
+import { Subject } from './subject.js';
 import { NoAnswer } from './transport.js';
 import { NotPlayable, notPlayed, type Planned, type Underway, type WalkPlay } from './walk-play.js';
-
-/** How walks are played. */
-export interface RunOptions extends Surroundings {
-  /** Whether each walk has the app to itself, as slow as that is. */
-  readonly oneByOne: boolean;
-  /** By what walks are played; `auto`: by requests where they tell all, else in a browser. */
-  readonly driver: 'auto' | Driver;
-  /** Tells how far the run is. */
-  progress(state: RunProgress): void;
-  /** Tells something beforehand. */
-  note(text: string): void;
-}
-
-export interface RunProgress {
-  readonly walks: number;
-  readonly all: number;
-  readonly steps: number;
-  readonly differing: number;
-}
 
 /**
  * Plays walks against a real app and holds what it does against the policy.

@@ -71,7 +71,10 @@ export class OutgoingProxy {
       if (!isGreeted) {
         const length = 2 + (had[1] ?? 0);
         if (had.length < 2 || had.length < length) return;
-        if (had[0] !== VERSION) return socket.destroy();
+        if (had[0] !== VERSION) {
+          socket.destroy();
+          return;
+        }
         isGreeted = true;
         socket.write(Buffer.from([VERSION, NO_LOGIN]));
         had = had.subarray(length);
@@ -80,8 +83,8 @@ export class OutgoingProxy {
       if (asked === null) return;
       socket.off('data', read);
       socket.pause();
-      if (asked.command !== CONNECT) return answer(socket, REPLY.unknownCommand);
-      this.passOn(socket, asked, had.subarray(asked.length));
+      if (asked.command !== CONNECT) answer(socket, REPLY.unknownCommand);
+      else this.passOn(socket, asked, had.subarray(asked.length));
     };
     socket.on('data', read);
   }
@@ -90,7 +93,8 @@ export class OutgoingProxy {
     const end = `${plain(host)}:${port}`;
     if (!this.allowed.has(end)) {
       if (!OWN_ERRANDS.has(host)) this.refused.set(end, (this.refused.get(end) ?? 0) + 1);
-      return answer(socket, REPLY.notAllowed);
+      answer(socket, REPLY.notAllowed);
+      return;
     }
     // Names below localhost are this machine, whether or not its resolver knows (RFC 6761 §6.3).
     const onward = connect({ host: host.endsWith('.localhost') ? 'localhost' : host, port });

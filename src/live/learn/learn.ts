@@ -74,8 +74,9 @@ async function inBrowser(
   const told = () => (chromium.refused === null ? [] : [chromium.refused]);
   try {
     const found = await learnByBrowser(address, chromium, login, lookers);
-    if (found === null)
+    if (found === null) {
       return { ...NOTHING, notes: [`${noForm}, and in a browser none was seen`, ...told()] };
+    }
     return { ...found, notes: [...found.notes, ...told()] };
   } catch (error) {
     return { ...NOTHING, notes: [`${noForm}: ${hinderedBy(error, 'in a browser').message}`, ...told()] };

@@ -60,8 +60,9 @@ export class BrowserRounder implements Rounder {
       // Leaving for another site, a file, or a connection that was closed.
       return driverWords(error) ?? String(error);
     });
-    if (this.context.browser()?.isConnected() === false)
+    if (this.context.browser()?.isConnected() === false) {
       throw new RunEnded('the browser ended by itself', null);
+    }
     if (there === 'late') return this.givenUp(`it was not there within ${this.patience / 1000}s`);
     if (typeof there === 'string') {
       // The browser's own page comes in its place.

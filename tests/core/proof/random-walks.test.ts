@@ -14,9 +14,10 @@ const STEPS = 1_000_000;
 const SELDOM: ReadonlySet<string> = new Set(['confirm', 'back', 'together', 'copy', 'code', 'duplicate-tab']);
 
 /** What the proof leaves out, since it comes to the same as a visit. */
-const AS_A_VISIT = (['reload', 'restore-browser'] as const).map(
-  (verb): Move => ({ browser: PERSON, action: { verb } }),
-);
+const AS_A_VISIT = (['reload', 'restore-browser'] as const).map((verb): Move => ({
+  browser: PERSON,
+  action: { verb },
+}));
 
 test('random walks of a million steps on the harbour break none of the laws that prove shows to hold', () => {
   const { stage } = harbour();

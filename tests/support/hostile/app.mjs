@@ -38,10 +38,11 @@ const ASK_ELSEWHERE = `
 `;
 const WORKER = `addEventListener('install', () => fetch('http://127.0.0.1:${TCP}/worker', { mode: 'no-cors' }).catch(() => undefined));`;
 
-const FIELD = {
-  readonly: '<input type="password" name="password" readonly>',
-  focus: '<input type="password" name="password" readonly onfocus="this.removeAttribute(\'readonly\')">',
-}[MOOD] ?? '<input type="password" name="password">';
+const FIELD =
+  {
+    readonly: '<input type="password" name="password" readonly>',
+    focus: '<input type="password" name="password" readonly onfocus="this.removeAttribute(\'readonly\')">',
+  }[MOOD] ?? '<input type="password" name="password">';
 const FORM = `<form method="post" action="/enter"><input name="email">${FIELD}<button>Enter</button></form>`;
 /** The form is drawn by script, so that nobody can fill it in by requests. */
 const DRAWN = `<main></main><script>
@@ -61,8 +62,8 @@ const server = createServer((request, response) => {
     request.on('data', (part) => (text += part));
     return request.on('end', () => {
       const form = new URLSearchParams(text);
-      const name = form.get("email");
-      if (people[name] !== form.get("password")) return send(html(MOOD === 'plain' ? FORM : DRAWN), 401);
+      const name = form.get('email');
+      if (people[name] !== form.get('password')) return send(html(MOOD === 'plain' ? FORM : DRAWN), 401);
       const fresh = randomBytes(12).toString('hex');
       sessions.set(fresh, name);
       go('/desk', { 'set-cookie': `sid=${fresh}; Path=/; HttpOnly; SameSite=Lax` });
@@ -85,7 +86,9 @@ const server = createServer((request, response) => {
         .join('');
       const script = MOOD === 'asks elsewhere' ? `<script>${ASK_ELSEWHERE}</script>` : '';
       return send(
-        html(`<b class="who">${who}</b> ${links}<form method="post" action="/leave"><button>Log out</button></form>${script}`),
+        html(
+          `<b class="who">${who}</b> ${links}<form method="post" action="/leave"><button>Log out</button></form>${script}`,
+        ),
       );
     }
     case '/stream': {
@@ -102,7 +105,13 @@ const server = createServer((request, response) => {
     case '/late':
       return send(html('<p>The last page.</p>'));
     case '/links':
-      return send(html(Array.from({ length: 50_000 }, (_, at) => `<a href="/shelf-${at.toString(36)}x">${at}</a>`).join('')));
+      return send(
+        html(
+          Array.from({ length: 50_000 }, (_, at) => `<a href="/shelf-${at.toString(36)}x">${at}</a>`).join(
+            '',
+          ),
+        ),
+      );
     case '/fields':
       return send(html(`<form>${'<input name="a" value="b">'.repeat(100_000)}</form>`));
     default:
