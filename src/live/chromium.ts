@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromiumOptions, onlyBy } from './chromium-options.js';
+import { RunEnded } from './run-ended.js';
 import { OutgoingProxy } from './outgoing-proxy.js';
 import type * as Playwright from 'playwright-core';
 import type { Browser, BrowserContext, BrowserType } from 'playwright-core';
@@ -19,6 +20,7 @@ const PLACES = [
 export class Chromium {
   private shared: Promise<Browser> | null = null;
   private proxy: OutgoingProxy | null = null;
+  private isEnded = false;
 
   private constructor(
     private readonly type: BrowserType,
@@ -48,12 +50,15 @@ export class Chromium {
    * @param recordTo where it writes what it asked once it is closed; null for nowhere
    */
   async context(profile: string | null, recordTo: string | null = null): Promise<BrowserContext> {
+    if (this.isEnded) throw new RunEnded('the browser was ended', null);
     if (profile !== null) return this.type.launchPersistentContext(profile, this.options);
     this.shared ??= this.type.launch(this.options);
     return (await this.shared).newContext(recordTo === null ? {} : { recordHar: { path: recordTo } });
   }
 
+  /** Closes it for good. */
   async end(): Promise<void> {
+    this.isEnded = true;
     const { shared } = this;
     this.shared = null;
     await (await shared)?.close();

@@ -51,7 +51,11 @@ const DRAWN = `<main></main><script>
   ${MOOD === 'asks elsewhere' ? ASK_ELSEWHERE : ''}
 </script>`;
 
+let isAsked = false;
 const server = createServer((request, response) => {
+  // Whoever looks has begun.
+  if (!isAsked) console.log('asked');
+  isAsked = true;
   const { pathname } = new URL(request.url, 'http://app');
   const who = sessions.get(/(?:^|; )sid=([^;]+)/.exec(request.headers.cookie ?? '')?.[1]) ?? null;
   const send = (text, status = 200, type = 'text/html') =>
