@@ -79,7 +79,13 @@ async function on(
   try {
     const child = spawn(process.execPath, [PROGRAM, ...COMMANDS[command](at)], {
       cwd: workplace.folder,
-      env: { PATH: process.env['PATH'], CHROMIUM: process.env['CHROMIUM'], TMPDIR: temporary, ...PASSWORDS },
+      env: {
+        PATH: process.env['PATH'],
+        CHROMIUM: process.env['CHROMIUM'],
+        TMPDIR: temporary,
+        HOME: workplace.folder,
+        ...PASSWORDS,
+      },
     });
     const texts = { out: '', err: '' };
     child.stdout.on('data', (part: Buffer) => (texts.out += part.toString()));
