@@ -25,16 +25,16 @@ export interface Request {
 /** Reads the files of a policy and its walks, or of a policy alone. */
 export function readTexts(request: Request, extent: 'all' | 'policy only' = 'all'): Texts {
   const faults: Diagnostic[] = [];
-  const read = (file: string, isFound: boolean): Source | null => {
+  const file = request.policy ?? nearestPolicy(request.folder);
+  const read = (name: string, isFound: boolean): Source | null => {
     const result =
-      isFound && leavesProject(file, dirname(file), request.folder)
-        ? problem('link-leaves', { file }, null)
-        : readText(file, request.folder, isFound);
+      isFound && leavesProject(name, dirname(file ?? name), request.folder)
+        ? problem('link-leaves', { file: name }, null)
+        : readText(name, request.folder, isFound);
     if ('text' in result) return result;
     faults.push(result);
     return null;
   };
-  const file = request.policy ?? nearestPolicy(request.folder);
   if (file === null) {
     const faults = [problem('no-policy', { folder: request.folder }, null)];
     return { policy: null, walks: [], faults, notRead: [] };

@@ -28,11 +28,7 @@ export function walksBeside(policy: string, folder: string): Beside {
   const home = dirname(policy);
   const faults: Diagnostic[] = [];
   const names = namesIn(home, folder, faults);
-  const named = names.filter((name) => /^walks\.ya?ml$/i.test(name)).map((name) => join(home, name));
-  const files = named.filter((name) => !leavesProject(name, home, folder));
-  for (const file of named.filter((name) => !files.includes(name))) {
-    faults.push(problem('link-leaves', { file }, null));
-  }
+  const files = names.filter((name) => /^walks\.ya?ml$/i.test(name)).map((name) => join(home, name));
   const below = join(home, 'walks');
   const kind = kindOf(resolve(folder, below));
   if (typeof kind === 'string') faults.push(problem('cannot-read', { file: below, reason: kind }, null));
@@ -85,12 +81,11 @@ class Finding {
 
   /** A folder is gone through, a file of walks is taken. */
   private take(path: string): void {
-    const isFolder = isFolderAt(resolve(this.folder, path));
-    if (!isFolder && !YAML.test(path)) return;
-    if (leavesProject(path, this.home, this.folder)) {
+    if (!isFolderAt(resolve(this.folder, path))) {
+      if (YAML.test(path)) this.found.push(path);
+    } else if (leavesProject(path, this.home, this.folder)) {
       this.faults.push(problem('link-leaves', { file: path }, null));
-    } else if (isFolder) this.below(path);
-    else this.found.push(path);
+    } else this.below(path);
   }
 }
 
