@@ -229,9 +229,11 @@ const GOES_ELSEWHERE: ReadonlySet<string> = new Set([
   'open-link',
 ]);
 
-/** Whether somebody who fills in a form had to go to it first, and so to a form that knows of no page that was asked for. */
+/** Whether a form is filled in that knows of no page that was asked for, as somebody had to go to it first. */
 export function opensFormAnew({ action, played, stage }: View): boolean {
   const [first] = played.exchanges;
+  // Somebody else filled in the form of another site.
+  if ('from' in action && action.from !== null) return true;
   // The link to a provider knows of the page in its own query.
   if (first?.route?.task === 'provider-start') {
     const param = stage.app.policy.login?.return?.param;

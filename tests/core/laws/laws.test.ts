@@ -158,6 +158,17 @@ describe('return-kept', () => {
     expect(result.steps.flatMap((step) => step.broken)).toEqual([]);
   });
 
+  test('asks nothing of a login that another site fills in, nor of the code after it', () => {
+    const open = text.replace(/^second-factor/m, 'csrf: { token: absent, origin: ignored }\nsecond-factor');
+    const result = playSteps(open, [
+      '{ visit: /hall }',
+      '{ login: di, from: https://wreckers.example }',
+      '{ code: right, lands: /desk }',
+    ]);
+    expect(differences(result)).toEqual([]);
+    expect(result.steps.flatMap((step) => step.broken).map(({ law }) => law)).toEqual([]);
+  });
+
   test.each([
     ['is led to what is open to the other', '/desk', '/desk'],
     ['is not led to what is closed meanwhile', '/hall', '/desk'],

@@ -19,12 +19,13 @@ const policies = fc
     left: fc.option(some('session', 'refresh', 'remember')),
     links: fc.boolean(),
     acting: fc.option(some('session', 'account'), { freq: 3 }),
+    forged: some(false, false, false, true),
   })
   // All of it together takes far longer than the rest.
   .map((each) =>
     each.acting === null
       ? { ...each, remember: each.by === 'both' ? null : each.remember }
-      : { ...each, by: 'session', hosts: false, remember: null, links: false },
+      : { ...each, by: 'session', hosts: false, remember: null, links: false, forged: false },
   )
   .map((each) => {
     const hasTokens = each.by === 'both';
@@ -39,14 +40,16 @@ const policies = fc
       origin: each.hosts
         ? 'origin: https://a.app.example\nhosts: [b.app.example]'
         : 'origin: https://app.example',
-      roles: `roles: { clerk: []${each.acting === null ? '' : ', agent: []'} }`,
-      accounts: `accounts: { ann: { password: a-1, roles: [clerk] }${each.acting === null ? '' : ', wes: { password: w-1, roles: [agent] }'} }`,
+      roles: 'roles: { clerk: [], agent: [] }',
+      accounts: `accounts: { ann: { password: a-1, roles: [clerk] }${each.acting === null && !each.forged ? '' : ', wes: { password: w-1, roles: [agent] }'} }`,
       pages: `pages: { /: { for: everyone }, /in: { for: guests }, /me: { for: signed-in }, /desk: { for: clerk }${hasTokens ? ', /api/a: { for: clerk, kind: api }' : ''} }`,
       login: `login: { page: /in, submit: POST /in, by: ${each.by} }`,
       landing: 'landing: [{ otherwise: / }]',
       logout: `logout: { submit: POST /out, of: ${each.of}, ends: [${ends.join(', ')}] }`,
       session: `session: { idle: 3s, absolute: 6s, roles: ${each.roles} }`,
       more: [
+        // Another site logs somebody in over what is held of another account.
+        each.forged ? 'csrf: { token: absent, origin: ignored }' : '',
         hasTokens
           ? `tokens: { access: { life: 2s, kept: ${each.kept} }, refresh: { life: 4s, longest: 6s } }`
           : '',
@@ -88,6 +91,26 @@ const LAWS = {
   'password-final': ['password-changed'],
   'right-audience': ['role-removed', 'suspended'],
 } as const;
+
+test('a password that somebody else changes in the same browser says nothing of a copy', async () => {
+  const { stage } = project(
+    policyText({
+      roles: 'roles: { clerk: [], agent: [] }',
+      accounts:
+        'accounts: { ann: { password: a-1, roles: [clerk] }, wes: { password: w-1, roles: [agent] } }',
+      pages: 'pages: { /: { for: everyone }, /in: { for: guests }, /me: { for: signed-in } }',
+      login: 'login: { page: /in, submit: POST /in }',
+      landing: 'landing: [{ otherwise: / }]',
+      session: 'session: { idle: 3s, absolute: 6s }',
+      more: 'csrf: { token: absent, origin: ignored }\nremember: { life: 5s, rotates: true }\npassword: { change: { page: /me, submit: POST /me } }',
+    }),
+  );
+  const { exposures } = await settleScene(stage, { cast: ALONE, most: 600, withExposures: true }, () => false);
+  const found = exposures?.find(
+    ({ credential, event }) => credential === 'remember' && event === 'password-changed',
+  );
+  expect(found).toMatchObject({ ends: 0, isAttained: true });
+}, 300_000);
 
 test('a law with an event is broken just where the exposure table of the same policy has a time after it', async () => {
   const seen = { broken: 0, holds: 0 };

@@ -124,7 +124,7 @@ export class Holder {
     const { stage } = this.scene;
     for (const move of eventMoves(stage, event, owner.name)) {
       for (const next of takeMove(stage, trail.situation, move, passes, concerns(trail.situation))) {
-        if (!next.isSeen || isRefused(next, move)) continue;
+        if (!next.isSeen || isRefused(next, move, owner)) continue;
         const { after } = next;
         const happened = followed(trail, move, next, { situation: after, clocks: clocksOf(after) });
         this.begin(happened, after, name, owner);
@@ -322,10 +322,11 @@ function concerns({ browsers, state }: Situation): (view: View) => boolean {
   };
 }
 
-/** Whether a form was not taken for its sender's own, or they may not send it, so that nothing has happened. */
-function isRefused({ played }: Taken, { action }: Move): boolean {
+/** Whether a form was not taken for its sender's own, or its sender may not send it or is somebody else than the owner. */
+function isRefused({ played }: Taken, { action }: Move, owner: Account): boolean {
   if (played.exchanges.some(({ explanation }) => explanation.reason === 'csrf-refused')) return true;
-  return action.verb === 'change-password' && !played.exchanges.some(isChange);
+  if (action.verb !== 'change-password') return false;
+  return !played.exchanges.some((each) => isChange(each) && each.visitor.account === owner.name);
 }
 
 /** What makes something happen to an account. A password is changed by its owner too, where they can do that. */
