@@ -1,6 +1,7 @@
-import { closeSync, openSync, readSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { LIMITS, problem, sourceOf, type Diagnostic, type Source } from '../core/internal.js';
+import { readAtMost } from './bounded-reading.js';
 import { reasonOf } from './status.js';
 import { kindOf, leavesProject, MOST_BYTES, walksBeside } from './walk-files.js';
 
@@ -105,38 +106,6 @@ export function readText(
   } catch (error) {
     if (error instanceof TypeError) return problem('not-text', { file }, null);
     return problem('cannot-read', { file, reason: reasonOf(error) }, null);
-  }
-}
-
-/** Reads a file, or standard input for null; gives null, and reads no further, where it holds more bytes than a limit. */
-function readAtMost(path: string | null, limit: number): Buffer | null {
-  const descriptor = path === null ? 0 : openSync(path, 'r');
-  try {
-    const parts: Buffer[] = [];
-    for (let length = 0; length <= limit;) {
-      const part = Buffer.allocUnsafe(64 * 1024);
-      const read = readSome(descriptor, part);
-      if (read === 0) return Buffer.concat(parts);
-      parts.push(part.subarray(0, read));
-      length += read;
-    }
-    return null;
-  } finally {
-    if (path !== null) closeSync(descriptor);
-  }
-}
-
-/** Reads what is there; waits where a pipe that does not block has nothing yet. */
-function readSome(descriptor: number, into: Buffer): number {
-  for (;;) {
-    try {
-      return readSync(descriptor, into);
-    } catch (error) {
-      const { code } = error as NodeJS.ErrnoException;
-      if (code === 'EOF') return 0;
-      if (code !== 'EAGAIN') throw error;
-      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 10);
-    }
   }
 }
 

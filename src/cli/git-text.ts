@@ -52,6 +52,8 @@ function git(words: readonly string[], folder: string): Buffer | string {
   try {
     return execFileSync('git', words, {
       cwd: folder,
+      // A repository may name a program to fetch with what it lacks.
+      env: { ...process.env, GIT_NO_LAZY_FETCH: '1' },
       maxBuffer: LIMITS.bytes,
       stdio: ['ignore', 'pipe', 'ignore'],
     });

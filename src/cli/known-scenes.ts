@@ -1,13 +1,13 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import {
   existsSync,
+  lstatSync,
+  lutimesSync,
   mkdirSync,
   readdirSync,
   readFileSync,
   renameSync,
   rmSync,
-  statSync,
-  utimesSync,
   writeFileSync,
 } from 'node:fs';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
@@ -21,11 +21,14 @@ import {
   type SceneOutcome,
   type Stage,
 } from '../core/internal.js';
+import { readOwnFile } from './bounded-reading.js';
 import type { Usable } from './project.js';
 import { CannotWrite, reasonOf } from './status.js';
 
 /** A result that nothing asked for in so long a time is thrown away. */
 const KEPT_MILLISECONDS = 30 * 24 * 60 * 60 * 1000;
+/** No scene comes near it. */
+const MOST_BYTES = 64 * 1024 * 1024;
 
 /** What came of scenes before: of this run, and of others where there is a folder for it. */
 export class KnownScenes {
@@ -55,13 +58,14 @@ export class KnownScenes {
     const scene = keepScene(outcome);
     this.known.set(key, scene);
     if (this.folder === null) return;
+    // Put there whole, since others may read it meanwhile, under a name that nobody can have put a link at.
+    const partial = join(this.folder, `${key}.${randomUUID()}.part`);
     try {
-      // Put there whole, since others may read it meanwhile.
-      const partial = join(this.folder, `${key}.${process.pid}.part`);
-      writeFileSync(partial, JSON.stringify({ digest: digestOf(scene), scene }));
+      writeNew(partial, JSON.stringify({ digest: digestOf(key, scene), scene }));
       renameSync(partial, join(this.folder, `${key}.json`));
     } catch {
       // Whatever cannot be kept is worked out again.
+      rmSync(partial, { force: true });
     }
   }
 
@@ -69,10 +73,12 @@ export class KnownScenes {
     if (this.folder === null) return null;
     const file = join(this.folder, `${key}.json`);
     try {
-      const { digest, scene } = JSON.parse(readFileSync(file, 'utf8')) as Readonly<Record<string, unknown>>;
+      const text = readOwnFile(file, MOST_BYTES)?.toString();
+      if (text === undefined) return null;
+      const { digest, scene } = JSON.parse(text) as Readonly<Record<string, unknown>>;
       const kept = keptSceneSchema().safeParse(scene);
-      if (!kept.success || digest !== digestOf(scene)) return null;
-      utimesSync(file, new Date(), new Date());
+      if (!kept.success || digest !== digestOf(key, scene)) return null;
+      lutimesSync(file, new Date(), new Date());
       this.known.set(key, kept.data);
       return kept.data;
     } catch {
@@ -81,8 +87,14 @@ export class KnownScenes {
   }
 }
 
-function digestOf(scene: unknown): string {
-  return createHash('sha256').update(JSON.stringify(scene)).digest('hex');
+/** Of the key too, so that no result is taken for that of another scene. */
+function digestOf(key: string, scene: unknown): string {
+  return createHash('sha256').update(key).update(JSON.stringify(scene)).digest('hex');
+}
+
+/** Writes a file that is not there yet, for this user alone. */
+function writeNew(file: string, text: string): void {
+  writeFileSync(file, text, { flag: 'wx', mode: 0o600 });
 }
 
 /** The key of what comes of a scene: the same only for the same program and all of the policy that bears on it. */
@@ -125,8 +137,8 @@ export function cacheFolder(
   try {
     // One by one: Node 20 never returns from a recursive mkdir below /proc.
     for (const each of [dirname(folder), folder]) if (!existsSync(each)) mkdirSync(each, { mode: 0o700 });
-    const probe = join(folder, `.${process.pid}.part`);
-    writeFileSync(probe, '');
+    const probe = join(folder, `.${randomUUID()}.part`);
+    writeNew(probe, '');
     rmSync(probe);
     throwAwayOld(folder);
     return folder;
@@ -138,9 +150,11 @@ export function cacheFolder(
 
 function throwAwayOld(folder: string): void {
   for (const name of readdirSync(folder)) {
-    if (!/^[0-9a-f]{64}\.(?:json|\d+\.part)$/.test(name)) continue;
+    if (!/^[0-9a-f]{64}\.(?:json|[0-9a-f-]+\.part)$/.test(name)) continue;
     const file = join(folder, name);
-    const { mtimeMs } = statSync(file);
-    if (Date.now() - mtimeMs > KEPT_MILLISECONDS) rmSync(file, { force: true });
+    // Another run may have thrown it away meanwhile.
+    const stat = lstatSync(file, { throwIfNoEntry: false });
+    const isOld = stat?.isDirectory() === false && Date.now() - stat.mtimeMs > KEPT_MILLISECONDS;
+    if (isOld) rmSync(file, { force: true });
   }
 }

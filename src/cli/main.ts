@@ -24,6 +24,7 @@ async function run(argv: readonly string[], terminal: Terminal): Promise<number>
     .helpCommand('help [command]', 'show what can be called, or how one command is');
   try {
     if (argv.length === 0) return await welcome(program, terminal, done);
+    mustSaySomething(argv);
     if (argv[0] !== '--version') await addCommands(program, terminal, done);
     settle(program, terminal);
     await program.parseAsync(argv, { from: 'user' });
@@ -32,6 +33,15 @@ async function run(argv: readonly string[], terminal: Terminal): Promise<number>
     if (error instanceof CommanderError) return error.exitCode === 0 ? STATUS.good : STATUS.wrong;
     throw error;
   }
+}
+
+/** A word that is empty is a variable that was not set, and no name of a file or folder. What follows `--` is left as it is. */
+function mustSaySomething(argv: readonly string[]): void {
+  const end = argv.indexOf('--');
+  const at = argv.slice(0, end < 0 ? argv.length : end).indexOf('');
+  if (at < 0) return;
+  const before = at === 0 ? 'the first word' : `the word after ${argv[at - 1] ?? ''}`;
+  throw new Refused(`${before} is empty: write what is meant, or leave it out`);
 }
 
 /** What somebody sees who calls the program by its name alone: what it can do, and where to begin. */

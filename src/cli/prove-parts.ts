@@ -1,13 +1,12 @@
-import { readFileSync, statSync } from 'node:fs';
-import { resolve } from 'node:path';
 import { InvalidArgumentError } from 'commander';
 import { proofPartFormat, proofPartJson, type PartScene } from '../render/proof-part.js';
 import { castWords } from '../render/proof-words.js';
+import { readText } from './files.js';
 import type { KnownScenes } from './known-scenes.js';
 import { giveOut } from './output.js';
 import type { WorkOptions } from './prove-options.js';
 import { proofOf, settle, statusOf, type Plan } from './prove-plan.js';
-import { reasonOf, Refused } from './status.js';
+import { Refused } from './status.js';
 import type { Terminal } from './terminal.js';
 
 /** One of so many parts. */
@@ -92,18 +91,10 @@ function readPart(name: string, { folder }: Terminal) {
 }
 
 function parsed(name: string, folder: string): unknown {
-  const file = resolve(folder, name);
-  let text: string;
+  const read = readText(name, folder, false, MOST_BYTES);
+  if (!('text' in read)) throw new CannotJoin(`${read.message}; name the files of all parts`);
   try {
-    if (statSync(file).size > MOST_BYTES) return null;
-    text = readFileSync(file, 'utf8');
-  } catch (error) {
-    const isMissing = (error as NodeJS.ErrnoException).code === 'ENOENT';
-    const reason = isMissing ? 'there is no such file' : reasonOf(error);
-    throw new CannotJoin(`cannot read ${name}: ${reason}; name the files of all parts`);
-  }
-  try {
-    return JSON.parse(text);
+    return JSON.parse(read.text);
   } catch {
     return null;
   }

@@ -1,5 +1,15 @@
-import { spawn } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawn } from 'node:child_process';
+import {
+  chmodSync,
+  existsSync,
+  lstatSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { progressLine } from '../../src/cli/prove-progress';
 import { proofFormat } from '../../src/render/json-formats';
@@ -260,6 +270,37 @@ describe('what is known is not worked out again', () => {
     expect([status, proofOf(out).totals.known]).toEqual([1, 0]);
   });
 
+  test('what is no plain file of this user is not opened, and no result stands for another', () => {
+    prove('leaky.yaml');
+    const folder = join(place.folder, 'cavrin');
+    const [first = '', second = '', third = '', fourth = ''] = readdirSync(folder).map((name) =>
+      join(folder, name),
+    );
+    renameSync(first, join(place.folder, 'elsewhere.json'));
+    symlinkSync(join(place.folder, 'elsewhere.json'), first);
+    rmSync(second);
+    execFileSync('mkfifo', [second]);
+    writeFileSync(third, readFileSync(fourth));
+    chmodSync(fourth, 0o666);
+    const { status, out } = prove('leaky.yaml');
+    expect([status, proofOf(out).totals.known]).toEqual([1, 0]);
+    expect([first, second, third, fourth].map((file) => lstatSync(file).isFile())).toEqual(
+      Array(4).fill(true),
+    );
+  });
+
+  test('two proofs at once share a folder, and leave nothing half written', async () => {
+    const call = [PROGRAM, 'prove', 'leaky.yaml', '--quiet', '--cache', 'shared', '--cores', '1'];
+    const run = async () => {
+      const child = spawn(process.execPath, call, { cwd: place.folder, stdio: 'ignore' });
+      return new Promise((settle) => child.on('close', settle));
+    };
+    expect(await Promise.all([run(), run()])).toEqual([1, 1]);
+    const names = readdirSync(join(place.folder, 'shared'));
+    expect(names.filter((name) => /^[0-9a-f]{64}\.json$/.test(name))).toHaveLength(4);
+    expect(names).toHaveLength(4);
+  });
+
   test('parts that several machines settled come to the same together', () => {
     const whole = prove('leaky.yaml', '--no-cache');
     const statuses = [1, 2, 3].map((part) => {
@@ -291,7 +332,7 @@ describe('what is known is not worked out again', () => {
     });
     place.put('odd.json', '{"format": "cavrin/proof"}');
     expect(refused('odd.json').err).toMatch(/^cavrin: odd.json is no part of a proof; write one with/);
-    expect(refused('nowhere.json').err).toMatch(/^cavrin: cannot read nowhere.json: there is no such file/);
+    expect(refused('nowhere.json').err).toMatch(/^cavrin: there is no file nowhere.json; name the files/);
     expect(place.run(['prove', '--join', 'part-1.json']).err).toMatch(
       /^cavrin: part-1.json is part of another proof/,
     );
@@ -309,6 +350,8 @@ describe('what is known is not worked out again', () => {
   test.each([
     [['--shard', '3/2'], 'give a part and their number, such as 1/4'],
     [['--shard', '1/2', '--join', 'part-1.json'], 'cannot be used with'],
+    [['--cache', ''], 'the word after --cache is empty'],
+    [['--join', '/dev/zero'], '/dev/zero is a device, a socket or a pipe'],
     [['--cache', 'cavrin.yaml'], 'cannot write cavrin.yaml'],
     [['--cache', 'no/such/folder'], 'name a folder that can be written to, or use --no-cache'],
   ])('%j is refused', (args, said) => {
