@@ -80,8 +80,11 @@ export class Site {
   /** Whether so much is on record that nothing more is answered. */
   get isFull(): boolean {
     const { sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked } = this.current;
-    const { accounts, attempts, keys } = this.current;
-    const kinds = [sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked, keys];
+    const { accounts, attempts, keys, providerSessions } = this.current;
+    const kinds = [
+      ...[sessions, families, accessTokens, refreshTokens, links, remembered, codes, asked, keys],
+      providerSessions,
+    ];
     const signedUp = accounts.size - this.policy.accounts.size;
     return (
       Math.max(attempts.size, signedUp) >= MOST_RECORDS ||

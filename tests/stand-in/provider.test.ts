@@ -2,7 +2,7 @@ import { execFile } from 'node:child_process';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { playSteps, policyText } from '../support/policies';
-import { Asked, cookies } from '../support/asked-stand-in';
+import { Asked, cookies, FORM } from '../support/asked-stand-in';
 import { sendOver } from '../support/wire-browser';
 
 const CLIENT = join(__dirname, '..', 'support', 'relying-party.mjs');
@@ -78,6 +78,92 @@ describe('the provider beside the app', () => {
       302,
       `http://127.0.0.1/back?error=${error}&state=${state}`,
     ]);
+  });
+
+  const BACK = 'http://127.0.0.1/back';
+  const ask = (target: string) => sendOver(issuer, 'GET', target, { host: new URL(issuer).host });
+  const send = (target: string, fields: Record<string, string>, more: Record<string, string> = {}) => {
+    const headers = { host: new URL(issuer).host, ...FORM, ...more };
+    return sendOver(issuer, 'POST', target, headers, new URLSearchParams(fields).toString());
+  };
+  const given = async (redirect_uri: string) => {
+    const fields = { client_id: 'probe', redirect_uri, response_type: 'code', person: 'ann' };
+    const { status, headers } = await send('/login', fields);
+    return { status, location: String(headers['location']) };
+  };
+  const taken = (code: string, redirect_uri = BACK, more: Record<string, string> = {}) =>
+    send('/token', { grant_type: 'authorization_code', client_id: 'probe', code, redirect_uri }, more);
+  const codeIn = (location: string) => new URL(location).searchParams.get('code') ?? '';
+
+  test.each([
+    ['http://127.0.0.1/b\u00fcro?from=\u6e2f', 'http://127.0.0.1/b%C3%BCro?from=%E6%B8%AF&code='],
+    ['http://127.0.0.1/a\r\nset-cookie: x=1', 'http://127.0.0.1/aset-cookie:%20x=1?code='],
+    ['http://[::1]:3000', 'http://[::1]:3000/?code='],
+    ['http://127.0.0.1/\ud800', 'http://127.0.0.1/%EF%BF%BD?code='],
+  ])('sends back to %j in ASCII', async (uri, location) => {
+    const answer = await given(uri);
+    expect([answer.status, answer.location.startsWith(location)]).toEqual([303, true]);
+    expect((await taken(codeIn(answer.location), uri.toWellFormed())).status).toBe(200);
+  });
+
+  test.each([
+    'http://',
+    'http://127.0.0.1:99999/',
+    'http://[/',
+    '//127.0.0.1/',
+    'http://127.0.0.1/#a',
+    `http://127.0.0.1/${'a'.repeat(2000)}`,
+  ])('refuses to send back to %j', async (uri) => {
+    expect(await given(uri)).toEqual({ status: 400, location: 'undefined' });
+    const target = `/authorize?client_id=a&response_type=code&redirect_uri=${encodeURIComponent(uri)}`;
+    expect((await ask(target)).status).toBe(400);
+    const end = await ask(`/end-session?post_logout_redirect_uri=${encodeURIComponent(uri)}`);
+    expect(end.status).toBeLessThan(500);
+  });
+
+  test('an address is compared, not read, once a code was given for another', async () => {
+    for (const uri of ['http://[', 'http://127.0.0.1/back/', 'http://127.0.0.1/back%', '']) {
+      const { location } = await given(BACK);
+      const answer = await taken(codeIn(location), uri);
+      expect([answer.status, answer.body]).toEqual([400, '{"error":"invalid_grant"}']);
+    }
+  });
+
+  test.each(['Basic %%%', `Basic ${Buffer.from('%zz:x').toString('base64')}`, 'Basic ', 'Bearer x'])(
+    'a client that calls itself %j is another one',
+    async (authorization) => {
+      const { location } = await given(BACK);
+      const answer = await taken(codeIn(location), BACK, { authorization, 'x-probe': 'a' });
+      expect(answer.status).toBeLessThan(500);
+    },
+  );
+
+  test.each(['http://[/authorize', '/authorize?%', '/authorize?client_id=%ff%00', '//[/authorize'])(
+    'the target %j is no fault of its own',
+    async (target) => {
+      expect((await ask(target)).status).toBeLessThan(500);
+    },
+  );
+
+  test('a reset ends what was given before it', async () => {
+    const before = codeIn((await given(BACK)).location);
+    const shown = codeIn((await given(BACK)).location);
+    const { access_token } = JSON.parse((await taken(shown)).body) as { access_token: string };
+    const info = () =>
+      sendOver(issuer, 'GET', '/userinfo', {
+        host: new URL(issuer).host,
+        authorization: `Bearer ${access_token}`,
+      });
+    expect((await info()).status).toBe(200);
+    await asked.post('/-/reset', {}, { authorization: `Bearer ${asked.standIn.secret}` });
+    expect([(await info()).status, (await taken(before)).status]).toEqual([401, 400]);
+  });
+
+  test('gives nothing more once too much is on record', async () => {
+    const full = jest.spyOn(asked.standIn.site, 'isFull', 'get').mockReturnValue(true);
+    expect((await given(BACK)).status).toBe(503);
+    full.mockRestore();
+    expect((await given(BACK)).status).toBe(303);
   });
 
   test('answers under its own names only', async () => {

@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
 import {
   cookieValue,
@@ -15,9 +15,10 @@ import {
 import { isForUs, repeatedCookie } from '../guard.js';
 import { answerProblem } from '../answer-problem.js';
 import type { Entry, Site } from '../site.js';
-import { errorOf, faultOf, isLoopback } from './asked-for.js';
+import { addressOf, clientOf, errorOf, faultOf } from './asked-for.js';
 import { challengeOf } from './code-challenge.js';
 import type { Wire } from '../wire.js';
+import { Grants } from './grants.js';
 import { IdTokens } from './id-tokens.js';
 import { providerPage } from './provider-page.js';
 
@@ -41,17 +42,7 @@ export interface ProviderServer {
   stop(): Promise<void>;
 }
 
-/** What a code was given for (RFC 6749 §4.1.3, RFC 7636 §4.4). */
-interface Grant {
-  readonly clientId: string;
-  readonly redirectUri: string;
-  readonly nonce: string | null;
-  readonly challenge: string | null;
-  readonly person: string;
-  isUsed: boolean;
-}
-
-const LIMITS = { bodyBytes: 16_384, seconds: 10, grants: 10_000 };
+const LIMITS = { bodyBytes: 16_384, seconds: 10 };
 
 /**
  * Starts an identity provider on loopback: the provider half of the simulation behind the endpoints of OpenID Connect, for the
@@ -90,8 +81,10 @@ function addRoutes(
       'cache-control': 'no-store',
       'referrer-policy': 'no-referrer',
     });
-    if (isForUs(request.headers, site, !/^(127\.|localhost$|::1$)/.test(host))) done();
-    else void answerProblem(reply, 421, 'Not a host of this provider');
+    if (!isForUs(request.headers, site, !/^(127\.|localhost$|::1$)/.test(host))) {
+      answerProblem(reply, 421, 'Not a host of this provider');
+    } else if (site.isFull) answerProblem(reply, 503, 'Too much on record: reset the stand-in');
+    else done();
   });
   server.get('/style.css', (_request, reply) => reply.type('text/css; charset=utf-8').send(style));
   server.get('/.well-known/openid-configuration', (_request, reply) => reply.send(running.discovery()));
@@ -109,16 +102,15 @@ function tokenError(reply: FastifyReply, error: string, status = 400): FastifyRe
 }
 
 class Running {
-  /** By the code, as it goes over the wire. */
-  private readonly grants = new Map<string, Grant>();
-  /** Who each access token is for. */
-  private readonly people = new Map<string, string>();
+  private readonly grants: Grants;
 
   constructor(
     private readonly options: ProviderOptions,
     private readonly tokens: IdTokens,
     private readonly address: () => string,
-  ) {}
+  ) {
+    this.grants = new Grants(options.wire);
+  }
 
   get keySet() {
     return this.tokens.keySet;
@@ -180,13 +172,14 @@ class Running {
     const own = site.policy.origin;
     const isApp = asked?.startsWith(`${own}/`) === true;
     const back = isApp ? app + asked.slice(own.length) : asked;
-    if (back !== null && !isLoopback(back)) {
+    const address = back === null ? null : addressOf(back);
+    if (back !== null && address === null) {
       return answerProblem(reply, 400, 'Not an address of this machine');
     }
     const known = isApp ? withParameter('', 'post_logout_redirect_uri', asked) : '';
     const decided = this.answer(request, 'GET', PROVIDER_PATHS.endSession, known);
     const state = query.get('state');
-    const to = back === null || state === null ? back : withParameter(back, 'state', state);
+    const to = address === null || state === null ? address : withParameter(address, 'state', state);
     this.cookies(reply, decided);
     if (to !== null) return reply.redirect(to, 302);
     return reply.type('text/html; charset=utf-8').send(providerPage(this.options.provider, null, []));
@@ -197,22 +190,15 @@ class Running {
     const { body } = request;
     if (!(body instanceof URLSearchParams)) return tokenError(reply, 'invalid_request');
     if (body.get('grant_type') !== 'authorization_code') return tokenError(reply, 'unsupported_grant_type');
-    const code = body.get('code') ?? '';
-    const grant = this.grants.get(code);
-    const client = clientOf(request, body);
-    if (grant === undefined || grant.isUsed || grant.clientId !== client) {
-      return tokenError(reply, 'invalid_grant');
-    }
-    grant.isUsed = true;
-    if (grant.redirectUri !== body.get('redirect_uri')) return tokenError(reply, 'invalid_grant');
+    const client = clientOf(request.headers.authorization, body);
+    const grant = this.grants.take(body.get('code') ?? '', client);
+    if (grant?.redirectUri !== body.get('redirect_uri')) return tokenError(reply, 'invalid_grant');
     const verifier = body.get('code_verifier');
     const isRight =
       grant.challenge === null ? verifier === null : grant.challenge === challengeOf(verifier ?? '');
     if (!isRight) return tokenError(reply, 'invalid_grant');
-    const access = randomBytes(24).toString('base64url');
-    this.people.set(access, grant.person);
     return reply.send({
-      access_token: access,
+      access_token: this.grants.tokenFor(grant.person),
       token_type: 'Bearer',
       expires_in: 300,
       // RFC 6749 §5.1: what was granted is told, since it may be other than what was asked for.
@@ -224,7 +210,7 @@ class Running {
   /** OpenID Connect Core §5.3. */
   userinfo(request: FastifyRequest, reply: FastifyReply): FastifyReply {
     const [, token = ''] = /^Bearer (.+)$/.exec(request.headers.authorization ?? '') ?? [];
-    const person = this.people.get(token);
+    const person = this.grants.personOf(token);
     if (person === undefined) {
       return tokenError(
         reply.header('www-authenticate', 'Bearer error="invalid_token"'),
@@ -296,17 +282,15 @@ class Running {
     const handed = parameterOf(new URL(location).search, 'code') ?? '';
     const person = this.options.site.state.codes[indexOf('code', handed)]?.person ?? '';
     const code = this.options.wire().seals.seal(handed);
-    if (this.grants.size >= LIMITS.grants) this.grants.clear();
     const redirectUri = asked.get('redirect_uri') ?? '';
-    this.grants.set(code, {
+    this.grants.add(code, {
       clientId: asked.get('client_id') ?? '',
       redirectUri,
       nonce: asked.get('nonce'),
       challenge: asked.get('code_challenge'),
       person,
-      isUsed: false,
     });
-    const back = withParameter(redirectUri, 'code', code);
+    const back = withParameter(addressOf(redirectUri) ?? '', 'code', code);
     // An app without state has none to get back; here it goes along all the same, to tell whose request it is.
     const isWithout = provider.state === 'absent' && redirectUri === this.options.app + provider.back.path;
     const state = isWithout ? null : asked.get('state');
@@ -324,14 +308,7 @@ class Running {
 }
 
 function sendBack(reply: FastifyReply, asked: URLSearchParams, error: string): FastifyReply {
-  const back = withParameter(asked.get('redirect_uri') ?? '', 'error', error);
+  const back = withParameter(addressOf(asked.get('redirect_uri') ?? '') ?? '', 'error', error);
   const state = asked.get('state');
   return reply.redirect(state === null ? back : withParameter(back, 'state', state), 302);
-}
-
-/** The client of a token request (RFC 6749 §2.3.1): by its name alone, since none has a secret. */
-function clientOf(request: FastifyRequest, body: URLSearchParams): string {
-  const [, basic = ''] = /^Basic (.+)$/.exec(request.headers.authorization ?? '') ?? [];
-  const [name = ''] = Buffer.from(basic, 'base64').toString('utf8').split(':', 1);
-  return name === '' ? (body.get('client_id') ?? '') : decodeURIComponent(name);
 }

@@ -105,7 +105,11 @@ test('a password that somebody else changes in the same browser says nothing of 
       more: 'csrf: { token: absent, origin: ignored }\nremember: { life: 5s, rotates: true }\npassword: { change: { page: /me, submit: POST /me } }',
     }),
   );
-  const { exposures } = await settleScene(stage, { cast: ALONE, most: 600, withExposures: true }, () => false);
+  const { exposures } = await settleScene(
+    stage,
+    { cast: ALONE, most: 600, withExposures: true },
+    () => false,
+  );
   const found = exposures?.find(
     ({ credential, event }) => credential === 'remember' && event === 'password-changed',
   );
