@@ -24,12 +24,23 @@ export function editorCommand(terminal: Terminal, done: (status: number) => void
         input: process.stdin,
         output: terminal.out,
         version: CAVRIN_VERSION,
-        fileOf: (uri) => (uri.startsWith('file:') ? fileURLToPath(uri) : null),
+        fileOf,
         uriOf: (file) => pathToFileURL(file).href,
         textsFor,
       });
       done(STATUS.good);
+      // The protocol's library goes on asking whether the editor is still there.
+      setImmediate(() => process.exit());
     });
+}
+
+/** The file of this machine that a URI names; null for any other. */
+function fileOf(uri: string): string | null {
+  try {
+    return uri.startsWith('file:') ? fileURLToPath(uri) : null;
+  } catch {
+    return null;
+  }
 }
 
 /** The policy that a file is, or is beside, with the walks that lie with it. */

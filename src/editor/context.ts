@@ -1,8 +1,11 @@
 import {
-  inReadingOrder,
-  loadProject,
-  runChecks,
   hasErrors,
+  inReadingOrder,
+  LIMITS,
+  loadProject,
+  problem,
+  runChecks,
+  sourceOf,
   type Diagnostic,
   type Policy,
   type Source,
@@ -15,20 +18,34 @@ export interface EditedTexts {
   readonly walks: readonly Source[];
 }
 
-/** What is known of a policy while it is edited. */
-export interface Context {
-  readonly policySource: Source | null;
-  /** null where it cannot be read as it is. */
+/** What a policy says while it is edited; null where it cannot be read as it is. */
+export interface Reading {
   readonly policy: Policy | null;
   readonly input: YamlText | null;
-  readonly diagnostics: readonly Diagnostic[];
 }
 
-/** Reads texts as they are, with what is wrong or careless in them. */
-export async function contextOf({ policy: source, walks }: EditedTexts): Promise<Context> {
-  if (source === null) return { policySource: null, policy: null, input: null, diagnostics: [] };
+/** Reads a policy as it is. */
+export async function readingOf({ policy: source }: EditedTexts): Promise<Reading> {
+  if (source === null || isTooLarge(source)) return { policy: null, input: null };
+  return loadProject(source, []);
+}
+
+/** What is wrong or careless in texts as they are. */
+export async function findingsOf({ policy: source, walks }: EditedTexts): Promise<Diagnostic[]> {
+  if (source === null) return [];
+  const large = [source, ...walks].filter(isTooLarge);
+  if (large.length > 0) return large.map(tooLarge);
   const { policy, input, walks: read, diagnostics } = await loadProject(source, walks);
   const isUsable = policy !== null && input !== null && !hasErrors(diagnostics);
   const careless = isUsable ? runChecks(policy, input, read) : [];
-  return { policySource: source, policy, input, diagnostics: inReadingOrder([...diagnostics, ...careless]) };
+  return inReadingOrder([...diagnostics, ...careless]);
+}
+
+function isTooLarge({ text }: Source): boolean {
+  return Buffer.byteLength(text) > LIMITS.bytes;
+}
+
+function tooLarge({ file }: Source): Diagnostic {
+  const empty = sourceOf(file, '');
+  return problem('too-large', { mebibytes: LIMITS.bytes / 1024 / 1024 }, { source: empty, start: 0, end: 0 });
 }

@@ -14,7 +14,7 @@ import { valueWords } from '../render/diff/diff-words.js';
 import { columnsOf } from '../render/grid-columns.js';
 import { markdownText } from '../render/markdown.js';
 import { changeWords } from '../render/why-text.js';
-import type { Context } from './context.js';
+import type { Reading } from './context.js';
 import { cursorAt, type Cursor } from './cursor.js';
 import { nameKindAt } from './naming.js';
 import { schemasAt } from './schema-at.js';
@@ -31,11 +31,10 @@ export async function hoverOf(
   text: string,
   offset: number,
   file: 'policy' | 'walks',
-  context: Context,
+  { policy, input }: Reading,
 ): Promise<Hover | null> {
   const cursor = cursorAt(text, offset);
   if (cursor === null) return null;
-  const { policy, input } = context;
   const lines = policy === null || input === null ? [] : await linesOf(cursor, file, policy, input);
   const about = cursor.isKey
     ? schemasAt(file, cursor.path).find(({ description }) => description)?.description

@@ -2,18 +2,21 @@ import {
   CompletionItemKind,
   createConnection,
   DiagnosticSeverity,
+  LSPErrorCodes,
   MarkupKind,
-  StreamMessageReader,
+  ResponseError,
   StreamMessageWriter,
   TextDocuments,
   TextDocumentSyncKind,
   type Diagnostic as Shown,
+  type Message,
   type Range,
 } from 'vscode-languageserver/node';
 import { TextDocument } from 'vscode-languageserver-textdocument';
-import { sourceOf, type Diagnostic, type Place, type Severity } from '../core/internal.js';
-import { contextOf, type Context, type EditedTexts } from './context.js';
+import { sourceOf, type Diagnostic, type Place, type Severity, type Source } from '../core/internal.js';
+import { findingsOf, readingOf, type EditedTexts } from './context.js';
 import { definitionOf } from './definition.js';
+import { GuardedReader } from './guarded-reader.js';
 import { hoverOf } from './hover.js';
 import { suggestionsFor } from './suggestions.js';
 
@@ -31,6 +34,8 @@ export interface EditorWorld {
 
 /** So long nothing is typed before a text is looked at. */
 const PAUSE_MILLISECONDS = 150;
+/** So long a request waits for what came with it: edits of a large text come faster than it can be read. */
+const QUEUE_MILLISECONDS = 15;
 
 const SEVERITIES: Readonly<Record<Severity, DiagnosticSeverity>> = {
   error: DiagnosticSeverity.Error,
@@ -40,30 +45,40 @@ const SEVERITIES: Readonly<Record<Severity, DiagnosticSeverity>> = {
 
 /** A language server (Language Server Protocol 3.17) over two streams; ends when the client does. */
 export async function serveEditor(world: EditorWorld): Promise<void> {
-  const connection = createConnection(
-    new StreamMessageReader(world.input),
-    new StreamMessageWriter(world.output),
-  );
+  const writer = new StreamMessageWriter(world.output);
+  const reader = new GuardedReader(world.input, ({ id, ...error }) => {
+    void writer.write({ jsonrpc: '2.0', id, error } as Message);
+  });
+  const connection = createConnection(reader, writer);
   const documents = new TextDocuments(TextDocument);
   const timers = new Map<string, NodeJS.Timeout>();
   const marked = new Map<string, ReadonlySet<string>>();
 
-  const contextFor = async (document: TextDocument): Promise<Context> => {
+  const textsFor = (document: TextDocument): EditedTexts => {
     const file = world.fileOf(document.uri);
-    if (file === null) return contextOf({ policy: null, walks: [] });
+    if (file === null) return { policy: null, walks: [] };
     const { policy, walks } = world.textsFor(file, document.getText());
     const asEdited = (name: string, text: string) => {
       const open = documents.get(world.uriOf(name));
       return sourceOf(name, open === undefined ? text : open.getText());
     };
-    return contextOf({
+    return {
       policy: policy && asEdited(policy.file, policy.text),
       walks: walks.map(({ file: name, text }) => asEdited(name, text)),
-    });
+    };
+  };
+
+  /** The document of a request as it still is once all that came with it was read; what is asked of an older text is of no use. */
+  const current = async (uri: string): Promise<TextDocument | undefined> => {
+    const version = documents.get(uri)?.version;
+    await new Promise((settle) => setTimeout(settle, QUEUE_MILLISECONDS));
+    const document = documents.get(uri);
+    if (document?.version === version) return document;
+    throw new ResponseError(LSPErrorCodes.ContentModified, 'the text was changed meanwhile');
   };
 
   const look = async (document: TextDocument) => {
-    const { diagnostics } = await contextFor(document);
+    const diagnostics = await findingsOf(textsFor(document));
     const byUri = new Map<string, Shown[]>([[document.uri, []]]);
     for (const diagnostic of diagnostics) {
       const uri = diagnostic.place === null ? document.uri : world.uriOf(diagnostic.place.source.file);
@@ -102,10 +117,10 @@ export async function serveEditor(world: EditorWorld): Promise<void> {
   });
 
   connection.onHover(async ({ textDocument, position }) => {
-    const document = documents.get(textDocument.uri);
+    const document = await current(textDocument.uri);
     if (document === undefined) return null;
-    const context = await contextFor(document);
-    const found = await hoverOf(document.getText(), document.offsetAt(position), kindOf(document), context);
+    const reading = await readingOf(textsFor(document));
+    const found = await hoverOf(document.getText(), document.offsetAt(position), kindOf(document), reading);
     if (found === null) return null;
     return {
       contents: { kind: MarkupKind.Markdown, value: found.markdown },
@@ -114,27 +129,27 @@ export async function serveEditor(world: EditorWorld): Promise<void> {
   });
 
   connection.onCompletion(async ({ textDocument, position }) => {
-    const document = documents.get(textDocument.uri);
+    const document = await current(textDocument.uri);
     if (document === undefined) return [];
-    const context = await contextFor(document);
     const kinds = {
       key: CompletionItemKind.Property,
       word: CompletionItemKind.EnumMember,
       name: CompletionItemKind.Reference,
     };
-    return suggestionsFor(document.getText(), document.offsetAt(position), kindOf(document), context).map(
-      ({ text, kind, about }) => ({
-        label: text,
-        kind: kinds[kind],
-        ...(about === '' ? {} : { detail: about }),
-      }),
-    );
+    const { policy } = textsFor(document);
+    const offset = document.offsetAt(position);
+    const suggestions = suggestionsFor(document.getText(), offset, kindOf(document), policy);
+    return suggestions.map(({ text, kind, about }) => ({
+      label: text,
+      kind: kinds[kind],
+      ...(about === '' ? {} : { detail: about }),
+    }));
   });
 
   connection.onDefinition(async ({ textDocument, position }) => {
-    const document = documents.get(textDocument.uri);
+    const document = await current(textDocument.uri);
     if (document === undefined) return null;
-    const place = definitionOf(document.getText(), document.offsetAt(position), await contextFor(document));
+    const place = definitionOf(document.getText(), document.offsetAt(position), textsFor(document).policy);
     return place === null ? null : { uri: world.uriOf(place.source.file), range: rangeOf(place) };
   });
 
@@ -154,8 +169,15 @@ function kindOf(document: TextDocument): 'policy' | 'walks' {
   return /^cavrin:/m.test(document.getText()) ? 'policy' : 'walks';
 }
 
+/** Where its lines begin is worked out once for each text. */
+const documentsOf = new WeakMap<Source, TextDocument>();
+
 function rangeOf({ source, start, end }: Place): Range {
-  const document = TextDocument.create('', 'yaml', 0, source.text);
+  let document = documentsOf.get(source);
+  if (document === undefined) {
+    document = TextDocument.create('', 'yaml', 0, source.text);
+    documentsOf.set(source, document);
+  }
   return { start: document.positionAt(start), end: document.positionAt(end) };
 }
 

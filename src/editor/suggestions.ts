@@ -1,5 +1,4 @@
-import { AUDIENCE_WORDS } from '../core/internal.js';
-import type { Context } from './context.js';
+import { AUDIENCE_WORDS, type Source } from '../core/internal.js';
 import { writingAt } from './cursor.js';
 import { nameKindAt, namesIn } from './naming.js';
 import { schemasAt } from './schema-at.js';
@@ -16,7 +15,7 @@ export function suggestionsFor(
   text: string,
   offset: number,
   file: 'policy' | 'walks',
-  { policySource }: Context,
+  policy: Source | null,
 ): Suggestion[] {
   const writing = writingAt(text, offset);
   if (writing === null) return [];
@@ -30,7 +29,7 @@ export function suggestionsFor(
     ...(schema.const === undefined ? [] : [schema.const]),
   ]);
   const kind = nameKindAt(path, false);
-  const defined = policySource === null || kind === null ? [] : [...namesIn(policySource.text)[kind].keys()];
+  const defined = policy === null || kind === null ? [] : [...namesIn(policy.text)[kind].keys()];
   // The word that is being written is no name yet.
   const names = [...defined.filter((name) => name !== typed), ...(kind === 'role' ? AUDIENCE_WORDS : [])];
   return [
