@@ -105,7 +105,7 @@ class Prompt {
   /** Steps from a pipe: the first that is wrong ends it. */
   private async takePiped(lines: Interface): Promise<number> {
     for await (const line of lines) {
-      await this.readAgain();
+      if (!isNothing(line)) await this.readAgain();
       const went = this.take(line);
       if (went === 'wrong') return STATUS.wrong;
       if (went === 'ended') break;
@@ -115,7 +115,7 @@ class Prompt {
 
   private take(line: string): 'done' | 'wrong' | 'ended' {
     this.number += 1;
-    if (line.trim() === '' || line.trim().startsWith('#')) return 'done';
+    if (isNothing(line)) return 'done';
     const reply = replyTo(line, this.tried, this.answering);
     if ('wrong' in reply) {
       const where = process.stdin.isTTY ? '' : `standard input:${this.number}: `;
@@ -174,4 +174,9 @@ class Prompt {
   private write(text: string): void {
     this.answering.terminal.out.write(text);
   }
+}
+
+/** Whether a line is empty, or a comment. */
+function isNothing(line: string): boolean {
+  return /^\s*(?:#|$)/.test(line);
 }

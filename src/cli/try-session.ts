@@ -7,6 +7,7 @@ import {
   receiverOf,
   stageOf,
   TYPED,
+  tryFurther,
   tryOut,
   type AppState,
   type BrowserState,
@@ -55,9 +56,10 @@ export function withTyped(tried: Tried, line: string): Tried | Wrong {
         near === null ? 'help shows what can be typed' : `did you mean ${near}? help shows what can be typed`,
     };
   }
-  const after = withSteps(tried, [...tried.written, typed.step]);
-  if ('wrong' in after) return after;
-  const impossible = after.trial.results.at(-1)?.impossible ?? null;
+  const trial = tryFurther(tried.stage, tried.trial, typed.step);
+  if ('faults' in trial) return wrongOf(trial.faults);
+  const after = { ...tried, written: [...tried.written, typed.step], trial };
+  const impossible = trial.results.at(-1)?.impossible ?? null;
   if (impossible !== null) {
     return { wrong: `this cannot be played: ${impossible}`, hint: stuckHint(tried) };
   }

@@ -18,7 +18,7 @@ export { Doubt, WATCHERS, type Doubted, type InDoubt, type Watcher } from './dou
 export { mistakesIn } from './doubt/mistakes.js';
 export { proposalsFor, type ProposedWalk } from './coverage/propose.js';
 export { recordedWalk, type Happening } from './walks/recording.js';
-export { expectingWhatCame, tryOut, type Trial } from './walks/trial.js';
+export { expectingWhatCame, tryFurther, tryOut, type Trial } from './walks/trial.js';
 export {
   readTyped,
   TYPED,

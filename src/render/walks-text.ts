@@ -77,12 +77,15 @@ export function walkBlocks(results: readonly WalkResult[], policy: YamlText, loo
   return [sheet.heading(), ...results.map((result) => sheet.walk(result))].join('\n\n');
 }
 
-/** The last step of what was tried, as `walkBlocks` has the steps of walks. */
-export function triedStepText({ walk, results }: Trial, at: number, policy: YamlText, look: Look): string[] {
+/** Steps that were tried, in the same columns: the lines of each. */
+export function triedStepTexts(
+  { walk, results }: Pick<Trial, 'walk' | 'results'>,
+  policy: YamlText,
+  look: Look,
+): string[][] {
   const open = { ...look, quiet: false, verbose: null, opened: 'all' } as const;
   const sheet = new Sheet([{ walk, steps: results, passed: true }], policy, paletteOf(look), open);
-  const step = results[at];
-  return step === undefined ? [] : sheet.step(step, null);
+  return results.map((step) => sheet.step(step, null));
 }
 
 /** `25 walks, 98 steps: all as expected`, or how many were not. */

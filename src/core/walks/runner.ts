@@ -59,29 +59,51 @@ export function playSteps(
   look?: (view: View) => void,
 ): Omit<WalkResult, 'walk'> {
   const played: StepResult[] = [];
-  const browsers = new Map<string, BrowserState>();
-  let state = initialState(stage.app.policy);
-  let time = 0;
-  let memory = NOTHING_YET;
+  let course: Course | null = startOf(stage);
   for (const step of all) {
-    const receiver = receiverOf(step.action);
-    const other = browsers.get(receiver ?? '') ?? NEW_BROWSER;
-    const from = browsers.get(step.browser) ?? NEW_BROWSER;
-    const plain = playStep(stage, state, from, step, time, other);
-    const view = viewOf(stage, plain, state, from, memory);
-    look?.(view);
-    const breaches = breachesOf(view);
-    const result = breaches.length === 0 ? plain : { ...plain, broken: breaches };
-    memory = remembering(view);
-    played.push(result);
-    if (result.impossible !== null) break;
-    ({ time } = result);
-    ({ state } = result.played);
-    browsers.set(step.browser, result.played.browser);
-    if (receiver !== null && result.given !== null) browsers.set(receiver, result.given);
+    if (course === null) break;
+    const taken = takeStep(stage, course, step, look);
+    played.push(taken.result);
+    course = taken.course;
   }
   const steps = judged(played, expectBroken);
   return { steps, passed: steps.every(isSound) };
+}
+
+/** Where the steps of a walk have led to. */
+export interface Course {
+  readonly browsers: ReadonlyMap<string, BrowserState>;
+  readonly state: AppState;
+  readonly time: Seconds;
+  readonly memory: Memory;
+}
+
+/** A fresh start: nobody signed in, every browser new, the clock at zero. */
+export function startOf({ app }: Stage): Course {
+  return { browsers: new Map(), state: initialState(app.policy), time: 0, memory: NOTHING_YET };
+}
+
+/** Plays the next step of a walk; with every law that it breaks, and where it leads to: null where it cannot be played. */
+export function takeStep(
+  stage: Stage,
+  { browsers, state, time, memory }: Course,
+  step: Step,
+  look?: (view: View) => void,
+): { readonly result: StepResult; readonly course: Course | null } {
+  const receiver = receiverOf(step.action);
+  const other = browsers.get(receiver ?? '') ?? NEW_BROWSER;
+  const from = browsers.get(step.browser) ?? NEW_BROWSER;
+  const plain = playStep(stage, state, from, step, time, other);
+  const view = viewOf(stage, plain, state, from, memory);
+  look?.(view);
+  const breaches = breachesOf(view);
+  const result = breaches.length === 0 ? plain : { ...plain, broken: breaches };
+  const remembered = remembering(view);
+  if (result.impossible !== null) return { result, course: null };
+  const after = new Map(browsers).set(step.browser, result.played.browser);
+  if (receiver !== null && result.given !== null) after.set(receiver, result.given);
+  const course = { browsers: after, state: result.played.state, time: result.time, memory: remembered };
+  return { result, course };
 }
 
 /** Whether a step was possible, came out as expected and broke no law; what is only advice does not count. */
@@ -94,7 +116,10 @@ function isSound({ impossible, differences, broken }: StepResult): boolean {
  * first step that shows it; where one step, or the walk, says that it is known, it is at all of them. What is said to be known
  * must be so.
  */
-function judged(played: readonly StepResult[], expectBroken: readonly LawName[]): readonly StepResult[] {
+export function judged(
+  played: readonly StepResult[],
+  expectBroken: readonly LawName[] = NO_LAWS,
+): readonly StepResult[] {
   const isAsked = expectBroken.length > 0 || played.some(({ step }) => step.expectBroken.length > 0);
   if (!isAsked && played.every(({ broken }) => broken.length === 0)) return played;
   const nameOf = ({ law, weakness }: Breach) => `${law} ${weakness}`;

@@ -45,14 +45,23 @@ export function readPolicyWalks(input: YamlText, policy: Policy | null, report: 
   return [];
 }
 
-/** Reads a file of walks. Without a policy only their form can be judged, not the names in them. */
-export function readWalkFile(input: YamlText, policy: Policy | null, report: Report): Walk[] {
+/**
+ * Reads a file of walks. Without a policy only their form can be judged, not the names in them.
+ *
+ * @param begin what the steps of each walk may speak of besides; what they make is added to it
+ */
+export function readWalkFile(
+  input: YamlText,
+  policy: Policy | null,
+  report: Report,
+  begin: () => WalkMemory = newMemory,
+): Walk[] {
   if (input.value === null) {
     report(problem('empty-file', { expects: 'walks: and a list of walks' }, input.placeOf([])));
     return [];
   }
   const read = walkFileSchema.safeParse(input.value);
-  if (read.success) return resolveWalks(read.data.walks, { input, policy, report });
+  if (read.success) return resolveWalks(read.data.walks, { input, policy, report }, begin);
   reportIssues(read.error.issues, input, report);
   lookIntoSteps(valueUnder(input.value, 'walks'), { input, policy, report });
   return [];
@@ -69,10 +78,14 @@ function lookIntoSteps(walks: unknown, given: Omit<WalkScope, keyof WalkMemory>)
   }
 }
 
-function resolveWalks(walks: readonly WalkText[], scope: Omit<WalkScope, keyof WalkMemory>): Walk[] {
+function resolveWalks(
+  walks: readonly WalkText[],
+  scope: Omit<WalkScope, keyof WalkMemory>,
+  begin: () => WalkMemory = newMemory,
+): Walk[] {
   return walks.map((walk, index) => {
     const at: Path = ['walks', index];
-    const own = { ...scope, ...newMemory() };
+    const own = { ...scope, ...begin() };
     const steps = walk.steps.map((step, number) => readStep(step, [...at, 'steps', number], own));
     return {
       name: walk.name,

@@ -11,20 +11,27 @@ import {
 import { flow } from '../columns.js';
 import { heldText, holdingWords } from '../messages-text.js';
 import { paletteOf, printable, type Look } from '../style.js';
-import { triedStepText } from '../walks-text.js';
+import { triedStepTexts } from '../walks-text.js';
 
 /** The last step that was tried: what was asked and what came of it, and what the browser holds after it. */
 export function answerText(stage: Stage, trial: Trial, policy: YamlText, look: Look): string {
   const last = trial.results.at(-1);
   if (last === undefined) return '';
-  const lines = triedStepText(trial, trial.results.length - 1, policy, look);
+  // Laid out with what is likely to be in sight above it.
+  const [lines = []] = triedStepTexts(
+    { walk: trial.walk, results: trial.results.slice(-IN_SIGHT) },
+    policy,
+    look,
+  ).slice(-1);
   return text([...lines, ...heldText(last, stage, paletteOf(look), look)]);
 }
+
+const IN_SIGHT = 20;
 
 /** Every step that was tried, a line each. */
 export function triedText(trial: Trial, policy: YamlText, look: Look): string {
   if (trial.results.length === 0) return 'no step was tried yet\n';
-  return text(trial.results.flatMap((_, at) => triedStepText(trial, at, policy, look)));
+  return text(triedStepTexts(trial, policy, look).flat());
 }
 
 /** Where everybody is. */
@@ -80,11 +87,9 @@ export function changedText(
 ): string {
   const palette = paletteOf(look);
   const lines: string[] = [];
-  before.trial.results.forEach((_, at) => {
-    const [was, is] = [
-      triedStepText(before.trial, at, before.input, look),
-      triedStepText(after.trial, at, after.input, look),
-    ];
+  const now = triedStepTexts(after.trial, after.input, look);
+  triedStepTexts(before.trial, before.input, look).forEach((was, at) => {
+    const is = now[at] ?? [];
     // Lines of the policy may have moved, and what decides may stand elsewhere now: that alone is no change.
     if (bare(was) === bare(is)) return;
     lines.push(palette.bad(`step ${at + 1} was`), ...was, palette.good('  and is now'));
