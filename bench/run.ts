@@ -5,7 +5,16 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Bench } from 'tinybench';
 import { parseDocument } from 'yaml';
-import { gridOf, playWalk, readProject, runChecks, sourceOf, stageOf, tryFurther, tryOut } from '../src/core/internal.js';
+import {
+  gridOf,
+  playWalk,
+  readProject,
+  runChecks,
+  sourceOf,
+  stageOf,
+  tryFurther,
+  tryOut,
+} from '../src/core/internal.js';
 import { playedAlone } from './played-alone.js';
 import { generatedPolicy } from './generated.js';
 import { liveRows } from './live.js';

@@ -25,7 +25,7 @@ const ALLOWED: Record<string, RegExp> = {
   'src/cli':
     /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/draw\/index\.js|src\/editor\/index\.js|src\/stand-in\/server\.js|src\/live\/index\.js|src\/sources\/index\.js|node:|chokidar$|commander$|supports-hyperlinks$)/,
   'src/editor':
-    /^(src\/core\/internal\.js|src\/render\/|src\/editor\/|yaml$|vscode-languageserver(\/node|-textdocument)$)/,
+    /^(src\/core\/internal\.js|src\/render\/|src\/editor\/|yaml$|zod$|vscode-languageserver(\/node|-textdocument)$)/,
   'src/draw':
     /^(src\/core\/internal\.js|src\/render\/|src\/draw\/|node:(fs|path)$|vega$|@hpcc-js\/wasm-graphviz$|@resvg\/resvg-wasm$)/,
   'src/sources': /^(src\/core\/internal\.js|src\/sources\/|jose$|saxes$|yaml$|zod$)/,

@@ -52,6 +52,19 @@ export const TEXTS: Readonly<Record<string, () => string>> = {
   'backtracking for others': () =>
     expressions('^/(a+)+$', '^/(a|aa)+$', '^/([a-z]+)*x$', '^/(.*)*(.*)*(.*)*y$'),
   'hundreds of expressions': () => expressions(...Array.from({ length: 400 }, (_, at) => `^/p${at}(/|$)`)),
+  'repetitions that are large together': () =>
+    expressions(...Array.from({ length: 200 }, (_, at) => `(a|b|c|d|e|f){0,80}(x|y){0,80}${at}`)),
+  'as many expressions as may be': () =>
+    expressions(...Array.from({ length: 900 }, (_, at) => `[a-z]*x${at}`)),
+  'thousands of expressions': () => expressions(...Array.from({ length: 10_000 }, (_, at) => `^/x${at}$`)),
+  'as many patterns as may be': () =>
+    policy(`rules: [{ path: [${times(1_500, (at) => `/:p${at}/**`)}], for: signed-in }]`),
+  'rules for as many networks': () =>
+    policy(
+      `rules: [${times(1_500, (at) => `{ path: /:a/:b, from: [10.${at >> 8}.${at % 256}.0/24], for: signed-in }`)}]`,
+    ),
+  'more patterns than may be': () =>
+    policy(`rules: [{ path: [${times(60_000, (at) => `/p${at}`)}], for: signed-in }]`),
   'hundreds of rules that overlap': () =>
     policy(
       `rules: [${times(900, (at) => `{ path: /a/*/${'*/'.repeat(at % 9)}b${at}/**, for: signed-in }`)}]`,

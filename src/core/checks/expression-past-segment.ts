@@ -14,13 +14,13 @@ export const expressionPastSegment = check<{ source: string; caught: readonly st
     mend: 'Close the expression with (/|$), or with $ where nothing may follow.',
   },
   *find(facts) {
+    const addresses = facts.policy.pages.map((page) => sampleAddress(page.pattern, () => 'x'));
     for (const rule of facts.policy.rules) {
       if (rule.expression === null) continue;
       const { source, language } = rule.expression;
-      const careful = languageOfWholeSegments(source);
-      if (typeof careful === 'string') continue;
-      const addresses = facts.policy.pages.map((page) => sampleAddress(page.pattern, () => 'x'));
       const taken = addresses.filter((address) => language.has(address));
+      const careful = taken.length === 0 ? '' : languageOfWholeSegments(source);
+      if (typeof careful === 'string') continue;
       const caught = taken.filter((address) => !careful.has(address));
       // An expression that ends in the middle of a name may be meant to: then no page is named just so.
       const meant = taken.length > caught.length || /[a-z0-9)]$/i.test(source);

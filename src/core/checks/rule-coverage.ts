@@ -63,8 +63,15 @@ function settle(rule: Rule, earlier: readonly Rule[], part: Part, budget: Readin
     takenBy: earlier.filter((each) => takenBy.has(each)),
     sample: sampleOf(part, budget),
   });
+  if (budget.left <= 0) return settled('unsettled');
   const tried = new Set<string>();
+  const networks = earlier.reduce((sum, { conditions }) => sum + (conditions.from?.length ?? 0), 0);
+  // Each network is held against each, and each request against each rule.
+  budget.left -= (networks * networks) / CHEAPER;
+  if (budget.left <= 0) return settled('unsettled');
   for (const request of requestsFor(rule, earlier)) {
+    budget.left -= earlier.length / CHEAPER;
+    if (budget.left <= 0) return settled('unsettled');
     const applying = earlier.filter((each) => meets(each.conditions, request));
     const key = applying.map((each) => each.number).join(' ');
     if (tried.has(key)) continue;
@@ -77,6 +84,9 @@ function settle(rule: Rule, earlier: readonly Rule[], part: Part, budget: Readin
   return settled('by none');
 }
 
+/** So many rules are held against a request in the time in which one character is read. */
+const CHEAPER = 10;
+
 /** The rules that take every address of a part between them. */
 function takers(
   part: Part,
@@ -84,10 +94,10 @@ function takers(
   budget: ReadingBudget,
 ): readonly Rule[] | 'left' | 'unsettled' {
   if ('pattern' in part && rules.every((rule) => rule.expression === null)) {
-    const found = coverage(
-      part.pattern,
-      rules.flatMap((rule) => rule.patterns),
-    );
+    const patterns = rules.flatMap((rule) => rule.patterns);
+    budget.left -= patterns.length / 3;
+    if (budget.left <= 0) return 'unsettled';
+    const found = coverage(part.pattern, patterns);
     if (!found.covered) return 'left';
     return rules.filter((rule) => rule.patterns.some((pattern) => found.by.includes(pattern)));
   }
@@ -115,7 +125,7 @@ function sampleOf(part: Part, budget: ReadingBudget): string | null {
 }
 
 /** One request for each way in which the conditions of rules tell requests apart that a rule itself takes. */
-function requestsFor(rule: Rule, earlier: readonly Rule[]): Circumstances[] {
+function* requestsFor(rule: Rule, earlier: readonly Rule[]): Generator<Circumstances> {
   const { methods, hosts, from } = rule.conditions;
   const named = earlier.flatMap((each) => each.conditions.hosts ?? []);
   const someMethods =
@@ -125,9 +135,9 @@ function requestsFor(rule: Rule, earlier: readonly Rule[]): Circumstances[] {
     from,
     earlier.flatMap((each) => each.conditions.from ?? []),
   );
-  return someMethods.flatMap((method) =>
-    someHosts.flatMap((host) => clients.map((client) => ({ method, host, client }))),
-  );
+  for (const method of someMethods) {
+    for (const host of someHosts) for (const client of clients) yield { method, host, client };
+  }
 }
 
 const ALL_NETWORKS = ['0.0.0.0/0', '::/0'].map(parseNetwork).filter((network) => network !== null);

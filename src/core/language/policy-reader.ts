@@ -30,7 +30,7 @@ import { readCsrf, readRemember, readRouting } from './session-reader.js';
 import { readPages } from './page-reader.js';
 import { readRefusals } from './refusals.js';
 import { readBarriers } from './barrier-reader.js';
-import { readRule } from './rule-reader.js';
+import { readRules } from './rule-reader.js';
 
 /**
  * Reads a policy: its shape, then the names in it, then the defaults of what was left out. Everything wrong is reported;
@@ -93,7 +93,7 @@ function resolve(text: PolicyText, scope: Scope): Policy {
     accounts,
     flags,
     pages: readPages(text.pages ?? {}, text.routing?.['letter-case'] === 'ignored', names, scope),
-    rules: (text.rules ?? []).map((rule, index) => readRule(rule, index, names, scope)),
+    rules: readRules(text.rules ?? [], names, scope),
     otherwise: names.audience(text.otherwise ?? 'signed-in', ['otherwise'], []),
     barriers: readBarriers(text.barriers ?? [], names, scope),
     refusals: readRefusals(text.refusals ?? {}, scope),

@@ -76,6 +76,10 @@ export const PROBLEMS = {
     `more than ${p.parts} words and signs`,
     'write rules in the place of pages that are alike, and walks in files of their own',
   ],
+  'too-many-patterns': (p: { patterns: number }): Saying => [
+    `more than ${p.patterns} patterns of rules`,
+    'write a pattern such as /office/** in the place of rules that are alike, or pages with audiences of their own',
+  ],
   'too-many-roles': (p: { roles: number }): Saying => [
     `more than ${p.roles} roles`,
     'give facts to accounts, and ask for them, in the place of roles that differ in one word',

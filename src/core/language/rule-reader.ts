@@ -1,5 +1,5 @@
 import { parseNetwork, type ClientNetwork } from '../http/client-address.js';
-import { languageOfExpression } from '../paths/regular-language.js';
+import { languageOfExpression, sizeOfExpression } from '../paths/regular-language.js';
 import { readStated, type Names } from './audience-reader.js';
 import { readHost, readPattern, type Scope } from './name-reader.js';
 import type { PolicyText } from './policy-schema.js';
@@ -10,8 +10,32 @@ import type { Path } from './yaml-text.js';
 
 type RuleText = NonNullable<PolicyText['rules']>[number];
 
+/** Every pattern of a rule is compared with all of the rules before it, and with the others of its own. */
+const MOST_PATTERNS = 1_500;
+/** What the expressions of a policy may come to together (see `sizeOfExpression`). */
+const LARGEST_TOGETHER = 30_000;
+
+/** Reads the rules of a policy, as many as can be compared with one another. */
+export function readRules(texts: readonly RuleText[], names: Names, scope: Scope): Rule[] {
+  let [patterns, size] = [0, 0];
+  for (const [index, { matches, path = [] }] of texts.entries()) {
+    patterns += path.length;
+    if (patterns > MOST_PATTERNS) {
+      const params = { patterns: MOST_PATTERNS };
+      scope.report(problem('too-many-patterns', params, scope.input.placeOf(['rules', index])));
+      return [];
+    }
+    size += matches === undefined ? 0 : sizeOfExpression(matches);
+    if (matches === undefined || size <= LARGEST_TOGETHER) continue;
+    const params = { source: matches, problem: 'with those before it, it is more than can be compared' };
+    scope.report(problem('bad-expression', params, scope.input.placeOf(['rules', index, 'matches'])));
+    return [];
+  }
+  return texts.map((text, index) => readRule(text, index, names, scope));
+}
+
 /** Reads a rule: what it matches, what it asks of a request besides, and whom it is for. */
-export function readRule(text: RuleText, index: number, names: Names, scope: Scope): Rule {
+function readRule(text: RuleText, index: number, names: Names, scope: Scope): Rule {
   const at: Path = ['rules', index];
   if ((text.path === undefined) === (text.matches === undefined)) {
     const says = 'a rule has one of path and matches';

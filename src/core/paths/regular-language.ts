@@ -78,16 +78,32 @@ function compile(source: string, extent: Extent = 'all'): RegularLanguage | stri
   return language;
 }
 
+/** How much work an expression is, in characters that it stands for; what every one takes is as much as thirty of them. */
+export function sizeOfExpression(source: string): number {
+  if (engine === null) throw new Error('loadRegularLanguages() must come first');
+  try {
+    return EACH + positionsIn(parsedBy(engine, source).expression);
+  } catch {
+    return EACH;
+  }
+}
+
+const EACH = 30;
+
+function parsedBy({ JS }: Engine, source: string) {
+  return JS.Parser.fromLiteral({ source, flags: 's' }).parse({
+    assertions: 'unknown',
+    backreferences: 'unknown',
+    maxBackreferenceWords: 0,
+    maxNodes: 20_000,
+  });
+}
+
 function build(source: string, extent: Extent): RegularLanguage | string {
   if (engine === null) throw new Error('loadRegularLanguages() must come first');
-  const { JS, NFA } = engine;
+  const { NFA } = engine;
   try {
-    const parsed = JS.Parser.fromLiteral({ source, flags: 's' }).parse({
-      assertions: 'unknown',
-      backreferences: 'unknown',
-      maxBackreferenceWords: 0,
-      maxNodes: 20_000,
-    });
+    const parsed = parsedBy(engine, source);
     if (positionsIn(parsed.expression) > MOST_POSITIONS) return TOO_LARGE;
     const framing = new Framing(engine);
     const options = { maxCharacter: parsed.maxCharacter };

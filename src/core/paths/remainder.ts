@@ -33,6 +33,9 @@ export function remainder(
   within: RegularLanguage,
   budget: ReadingBudget,
 ): Remainder {
+  // To begin already takes time in proportion to the others.
+  budget.left -= others.length;
+  if (budget.left <= 0) return { left: 'unsettled' };
   const letters = lettersOf([language, within, ...others]);
   const start: Place = {
     own: 0,
@@ -53,6 +56,7 @@ export function remainder(
     }
     for (const unit of letters) {
       budget.left -= language.cost + within.cost;
+      if (budget.left <= 0) return { left: 'unsettled' };
       const next = { own: language.step(own, unit), inside: within.step(inside, unit) };
       if (next.own < 0 || next.inside < 0) continue;
       const left: number[] = [];
@@ -61,10 +65,10 @@ export function remainder(
         const other = others[index];
         if (other === undefined) continue;
         budget.left -= other.cost;
+        if (budget.left <= 0) return { left: 'unsettled' };
         const state = other.step(at(alive, each + 1), unit);
         if (state >= 0) left.push(index, state);
       }
-      if (budget.left <= 0) return { left: 'unsettled' };
       const reached = { ...next, alive: left, before: place, unit };
       const key = keyOf(reached);
       if (seen.has(key)) continue;
@@ -106,18 +110,28 @@ function textOf(place: Place): string {
 /** Letters before digits before signs: a sample should look like an address that somebody could have written. */
 const PREFERRED = 'abcdefghijklmnopqrstuvwxyz0123456789-_ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 
+const UNITS = Array.from({ length: 0x7e - 0x20 }, (_, at) => at + 0x21).sort((a, b) => rankOf(a) - rankOf(b));
+
+function rankOf(unit: number): number {
+  const at = PREFERRED.indexOf(String.fromCharCode(unit));
+  return at < 0 ? PREFERRED.length : at;
+}
+
 /** One character for each way in which the languages tell characters apart. */
 function lettersOf(languages: readonly RegularLanguage[]): number[] {
-  const units = Array.from({ length: 0x7e - 0x20 }, (_, at) => at + 0x21);
-  const rank = (unit: number) => {
-    const at = PREFERRED.indexOf(String.fromCharCode(unit));
-    return at < 0 ? PREFERRED.length : at;
-  };
-  units.sort((a, b) => rank(a) - rank(b));
-  const letters = new Map<string, number>();
-  for (const unit of units) {
-    const key = languages.map((language) => language.classOf[unit]).join(' ');
-    if (!letters.has(key)) letters.set(key, unit);
+  const groups = new Uint8Array(UNITS.length);
+  const numbers = new Uint8Array(UNITS.length * 128);
+  for (let many = 1, each = 0; each < languages.length && many < UNITS.length; each++) {
+    const classOf = languages[each]?.classOf;
+    numbers.fill(0, 0, many * 128);
+    many = 0;
+    UNITS.forEach((unit, at) => {
+      const key = (groups[at] ?? 0) * 128 + (classOf?.[unit] ?? 0);
+      // 0 stands for none yet.
+      numbers[key] ||= ++many;
+      groups[at] = (numbers[key] ?? 1) - 1;
+    });
   }
-  return [...letters.values()];
+  // Numbers are given in order, so the first of a group is the one that is liked best.
+  return UNITS.filter((_, at) => groups.indexOf(groups[at] ?? 0) === at);
 }

@@ -35,9 +35,7 @@ test('steps that are tried one after another come out as all of them tried at on
 
 test('an account that a step made is known to the next, and to no trial before it', () => {
   const begun = trialOf(tryOut(stage, []));
-  const signedUp = trialOf(
-    tryFurther(stage, begun, { 'sign-up': { as: 'zoe', password: 'z-1' } }),
-  );
+  const signedUp = trialOf(tryFurther(stage, begun, { 'sign-up': { as: 'zoe', password: 'z-1' } }));
   const login = { login: 'zoe' };
   expect('faults' in tryFurther(stage, signedUp, { logout: null })).toBe(false);
   expect('faults' in tryFurther(stage, signedUp, login)).toBe(false);
