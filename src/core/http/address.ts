@@ -43,9 +43,17 @@ export function targetOf(address: Address): string {
   return address.query === '' ? address.path : address.path + address.query;
 }
 
-/** A reference with what is beyond ASCII as browsers send it: its bytes in UTF-8, percent-encoded (RFC 3987 §3.1). */
+/**
+ * A reference as browsers send it: what is beyond ASCII as its bytes in UTF-8 (RFC 3987 §3.1), and signs that no reference has
+ * (RFC 3986 §2) as the URL standard encodes them, both percent-encoded.
+ *
+ * @example encodedReference('/a<b?c={d}') // '/a%3Cb?c={d}'
+ */
 export function encodedReference(written: string): string {
-  return written.toWellFormed().replace(/\P{ASCII}+/gu, encodeURIComponent);
+  const [path = '', ...query] = written.toWellFormed().split('?');
+  const encoded = path.replace(/[\P{ASCII}"<>`{}]+/gu, encodeURIComponent);
+  const asked = query.map((part) => part.replace(/[\P{ASCII}"<>]+/gu, encodeURIComponent));
+  return [encoded, ...asked].join('?');
 }
 
 /** An address for people: without the origin where it is the usual one. */

@@ -4,7 +4,7 @@ import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { explainRequest, type Explained } from '../../../src/core/why/explain-request';
 import { readRequestLine } from '../../../src/core/why/request-line';
 import { changeWords } from '../../../src/render/why-text';
-import { policyText, project } from '../../support/policies';
+import { differences, playSteps, policyText, project } from '../../support/policies';
 
 beforeAll(loadRegularLanguages);
 
@@ -32,6 +32,30 @@ function explain(
   if (who === null || typeof line === 'string') throw new Error('not explained');
   return explainRequest(stage, who, line.method, line.address, client);
 }
+
+test.each(['/a<b', '/c"d', '/e>f', '/g`h', '/i{j}', '/k?l=<m>'])(
+  '%s is asked for as a browser sends it, and found where the table shows it',
+  (address) => {
+    const [path = ''] = address.split('?');
+    const written = policyText({
+      pages: `pages: { /: { for: everyone }, /in: { for: guests }, /desk: { for: clerk }, ${JSON.stringify(path)}: { for: everyone } }`,
+    });
+    const { stage, policy } = project(written);
+    const line = readRequestLine(`GET ${address}`);
+    if (policy === null || typeof line === 'string') throw new Error('not explained');
+    const { outcome, route } = explainRequest(
+      stage,
+      guestState(policy),
+      line.method,
+      line.address,
+      SOME_CLIENT,
+    );
+    expect([outcome.status, route?.page?.pattern.text]).toEqual([200, path]);
+    const walk = playSteps(written, [`{ visit: ${JSON.stringify(address)}, lands: ${JSON.stringify(address)} }`]);
+    expect(differences(walk)).toEqual([]);
+    expect(walk.steps[0]?.outcome.why).toBe('served');
+  },
+);
 
 test('of a page that script guards the visitor is whom script knows by the tokens', () => {
   const { stage, policy } = project(
