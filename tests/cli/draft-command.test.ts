@@ -120,6 +120,14 @@ describe('cavrin draft', () => {
     );
   });
 
+  test('a logout without any login is a request, and what is written can be read', () => {
+    place.put('guest.har', har([['GET /home 200'], ['POST /logout 302', '/bye'], ['GET /bye 200']]));
+    const { status } = place.run(['draft', '--har', 'guest=guest.har']);
+    expect(status).toBeLessThan(2);
+    expect(place.read('walks/recorded.yaml')).toContain('send: POST /logout');
+    expect(place.run(['walk']).err).toBe('');
+  });
+
   test('has a form for programs, and keeps quiet when asked', () => {
     const { out } = place.run(['draft', '--openapi', 'api.yaml', '--format', 'json']);
     const told = draftFormat.parse(JSON.parse(out));

@@ -26,7 +26,7 @@ export function draftOf(given: Evidence): Draft {
   );
   const logins = loginSections(understood, cookies, ways, evidence, pages.roles);
   const schemes = evidence.descriptions.flatMap((each) => each.schemes);
-  const sections: (Section | null)[] = [
+  const all: (Section | null)[] = [
     { key: 'cavrin', value: 1 },
     appSection(evidence, understood),
     originSection(understood),
@@ -39,9 +39,10 @@ export function draftOf(given: Evidence): Draft {
     landing,
     ...cookieSections(understood, cookies, ways, schemes),
   ];
-  const walks = recordedWalks(understood, pages.seen, cookies.remember !== null);
+  const sections = all.filter((section) => section !== null);
+  const walks = recordedWalks(understood, pages.seen, new Set(sections.map(({ key }) => key)));
   return {
-    sections: sections.filter((section) => section !== null),
+    sections,
     walks,
     notes: [
       ...evidence.descriptions.flatMap((each) => each.notes),

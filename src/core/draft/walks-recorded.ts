@@ -1,3 +1,4 @@
+import { ANY_STEPS } from '../steps/all-steps.js';
 import { formatDuration } from '../time/duration.js';
 import type { Act } from './acts.js';
 import type { DraftedWalk, Plain } from './drafted.js';
@@ -19,17 +20,18 @@ const SHORTEST_WAIT = 60;
 /**
  * A walk for each recording: what was done, with what came out.
  *
- * @param remembers whether the policy has what remembers people
+ * @param sections the sections that the policy has: what asks for another is no step of a walk
  */
 export function recordedWalks(
   understood: Understood,
   pages: readonly SeenPage[],
-  remembers: boolean,
+  sections: ReadonlySet<string>,
 ): DraftedWalk[] {
   const loads = new Map(pages.map((page) => [page.pattern, page.loads]));
   const taken = new Set<string>();
   return understood.stories.flatMap((story) => {
-    const steps = stepsOf(story, understood, { loads, remembers });
+    const all = stepsOf(story, understood, { loads, sections });
+    const steps = all.filter((step) => canBeDone(step, sections));
     const who = story.recording.person ?? 'a guest';
     const name = `As recorded: ${who}`;
     const count = [...taken].filter((each) => each === name || each.startsWith(`${name} (`)).length;
@@ -39,10 +41,16 @@ export function recordedWalks(
   });
 }
 
+function canBeDone(step: Step, sections: ReadonlySet<string>): boolean {
+  return ANY_STEPS.every(
+    ({ verb, needs }) => !(verb in step) || needs === undefined || sections.has(needs.section),
+  );
+}
+
 function stepsOf(
   { told, recording, stays }: Story,
   understood: Understood,
-  { loads, remembers }: { readonly loads: Loads; readonly remembers: boolean },
+  { loads, sections }: { readonly loads: Loads; readonly sections: ReadonlySet<string> },
 ): Step[] {
   const steps: Step[] = [];
   const isInAlready = recording.person !== null && told[0]?.who === recording.person;
@@ -58,9 +66,7 @@ function stepsOf(
     if (stay !== undefined && !stay.isLoaded && !stay.isLed) {
       steps.push({ visit: understood.addresses.safe(stay.path), ...shown });
     }
-    const step = isPartOfAnother(told, at, understood, loads)
-      ? null
-      : stepOf(told, at, understood, remembers);
+    const step = isPartOfAnother(told, at, understood, loads) ? null : stepOf(told, at, understood, sections);
     if (step !== null) {
       steps.push(stay?.isLoaded === true && !('lands' in step) ? { ...step, ...shown } : step);
     }
@@ -103,18 +109,24 @@ function isPartOfAnother(
   return page !== null && ((loads.get(page) ?? []).includes(call) || script?.always.has(call) === true);
 }
 
-function stepOf(told: readonly Told[], at: number, understood: Understood, remembers: boolean): Step | null {
+function stepOf(
+  told: readonly Told[],
+  at: number,
+  understood: Understood,
+  sections: ReadonlySet<string>,
+): Step | null {
   const one = told[at];
   if (one === undefined) return null;
   const { act, part, person } = one;
   const { login, addresses } = understood;
   const path = addresses.safe(act.first.path);
-  switch (part) {
+  // Without its section it is a request as any other.
+  switch (part === 'logout' && !sections.has('logout') ? 'other' : part) {
     case 'login': {
       if (person === null) return null;
       const field = login?.remember ?? null;
       const remember =
-        remembers &&
+        sections.has('remember') &&
         field !== null &&
         act.first.fields.some(([name, value]) => name === field && value !== '');
       return { login: remember ? { as: person, remember: true } : person, ...cameOut(told, at, understood) };
