@@ -157,23 +157,28 @@ test.each([
 /** Far more than can be settled while a test waits. */
 const LONG = ['--browsers', '2', '--thief', '--administrator', '--tabs', '3'];
 
-test('interrupted, it gives what was settled by then, and status 3', async () => {
-  place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
-  const child = spawn(process.execPath, [PROGRAM, 'prove', 'harbour.yaml', '--format', 'json', ...LONG], {
-    cwd: place.folder,
-    env: { PATH: process.env['PATH'] },
-  });
-  let out = '';
-  child.stdout.on('data', (part: Buffer) => (out += part.toString()));
-  const ended = new Promise<number | null>((settle) => child.on('close', settle));
-  await new Promise((settle) => setTimeout(settle, 3_000));
-  child.kill('SIGINT');
-  expect(await ended).toBe(3);
-  const { verdicts, totals } = proofOf(out);
-  expect(verdicts.every(({ verdict }) => verdict !== 'holds')).toBe(true);
-  expect(verdicts[0]?.because).toMatch(/^it was interrupted/);
-  expect(totals.states).toBeGreaterThan(0);
-}, 30_000);
+test.each(['SIGINT', 'SIGTERM', 'SIGHUP'] as const)(
+  'by %s it gives what was settled by then, and status 3',
+  async (signal) => {
+    place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));
+    const child = spawn(process.execPath, [PROGRAM, 'prove', 'harbour.yaml', '--format', 'json', ...LONG], {
+      cwd: place.folder,
+      env: { PATH: process.env['PATH'], TMPDIR: place.folder },
+    });
+    let out = '';
+    child.stdout.on('data', (part: Buffer) => (out += part.toString()));
+    const ended = new Promise<number | null>((settle) => child.on('close', settle));
+    await new Promise((settle) => setTimeout(settle, 5_000));
+    child.kill(signal);
+    expect(await ended).toBe(3);
+    const { verdicts, totals } = proofOf(out);
+    expect(verdicts.every(({ verdict }) => verdict !== 'holds')).toBe(true);
+    expect(verdicts[0]?.because).toMatch(/^it was interrupted/);
+    expect(totals.states).toBeGreaterThan(0);
+    expect(readdirSync(place.folder).sort()).toEqual(['cavrin.yaml', 'harbour.yaml', 'leaky.yaml']);
+  },
+  30_000,
+);
 
 test('a limit of time ends it too', () => {
   place.put('harbour.yaml', readFileSync(join(__dirname, '../../examples/harbour/cavrin.yaml')));

@@ -64,7 +64,7 @@ test('a control character in the name of the app does nothing to the terminal', 
   expect(serving.err).not.toContain('\u001b');
 });
 
-test.each(['SIGINT', 'SIGTERM'] as const)(
+test.each(['SIGINT', 'SIGTERM', 'SIGHUP'] as const)(
   '%s ends it cleanly, also while a connection is open',
   async (signal) => {
     place.put('cavrin.yaml', policyText());

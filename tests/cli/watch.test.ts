@@ -25,9 +25,9 @@ function started(args: readonly string[]) {
     for (let tries = 0; !isDone() && tries < 800; tries++) await new Promise((go) => setTimeout(go, 50));
     if (!isDone()) throw new Error(`not seen: ${text} in ${JSON.stringify(said)}`);
   };
-  const interrupted = async () => {
+  const interrupted = async (signal: NodeJS.Signals = 'SIGINT') => {
     const ended = new Promise((settle) => program.on('exit', settle));
-    program.kill('SIGINT');
+    program.kill(signal);
     return ended;
   };
   return { runs, interrupted };
@@ -35,14 +35,17 @@ function started(args: readonly string[]) {
 
 const walk = (of: string) => `walks:\n  - name: ${of}\n    steps: [visit: /]\n`;
 
-test('--watch runs again after a change, and an interrupt ends it with the last status', async () => {
-  place.put('cavrin.yaml', policyText());
-  const { runs, interrupted } = started(['check']);
-  await runs(1, '5 pages, 0 rules, 0 walks: nothing to report\n');
-  place.put('cavrin.yaml', policyText({ session: null }));
-  await runs(2, 'session-without-limit');
-  expect(await interrupted()).toBe(1);
-});
+test.each(['SIGINT', 'SIGTERM', 'SIGHUP'] as const)(
+  '--watch runs again after a change, and %s ends it with the last status',
+  async (signal) => {
+    place.put('cavrin.yaml', policyText());
+    const { runs, interrupted } = started(['check']);
+    await runs(1, '5 pages, 0 rules, 0 walks: nothing to report\n');
+    place.put('cavrin.yaml', policyText({ session: null }));
+    await runs(2, 'session-without-limit');
+    expect(await interrupted(signal)).toBe(1);
+  },
+);
 
 test('--watch goes on when files vanish and come back, and sees folders that are new', async () => {
   place.put('cavrin.yaml', policyText());
