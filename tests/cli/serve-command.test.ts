@@ -119,7 +119,7 @@ describe('what cannot be served ends with status 2', () => {
   test.each([
     ['a port that is none', ['--port', '70000'], /give a number from 0 to 65535/],
     ['an address of another machine', ['--host', '192.0.2.1'], /192\.0\.2\.1 is no address of this machine/],
-    ['no address', ['--host', ''], /name an address, or leave the option out/],
+    ['no address', ['--host', ' '], /name an address, or leave the option out/],
     ['a clock that there is not', ['--clock', 'broken'], /Allowed choices are virtual, real/],
     ['a policy that there is not', ['other.yaml'], /there is no file other\.yaml/],
   ])('%s', (_what, args, words) => {

@@ -51,7 +51,9 @@ test.each(['/a<b', '/c"d', '/e>f', '/g`h', '/i{j}', '/k?l=<m>'])(
       SOME_CLIENT,
     );
     expect([outcome.status, route?.page?.pattern.text]).toEqual([200, path]);
-    const walk = playSteps(written, [`{ visit: ${JSON.stringify(address)}, lands: ${JSON.stringify(address)} }`]);
+    const walk = playSteps(written, [
+      `{ visit: ${JSON.stringify(address)}, lands: ${JSON.stringify(address)} }`,
+    ]);
     expect(differences(walk)).toEqual([]);
     expect(walk.steps[0]?.outcome.why).toBe('served');
   },
