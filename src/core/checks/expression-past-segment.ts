@@ -19,7 +19,8 @@ export const expressionPastSegment = check<{ source: string; caught: readonly st
       if (rule.expression === null) continue;
       const { source, language } = rule.expression;
       const taken = addresses.filter((address) => language.has(address));
-      const careful = taken.length === 0 ? '' : languageOfWholeSegments(source);
+      if (taken.length === 0) continue;
+      const careful = languageOfWholeSegments(source);
       if (typeof careful === 'string') continue;
       const caught = taken.filter((address) => !careful.has(address));
       // An expression that ends in the middle of a name may be meant to: then no page is named just so.

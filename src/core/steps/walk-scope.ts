@@ -23,6 +23,16 @@ export function newMemory(): WalkMemory {
   return { signedUp: new Map(), changed: new Map(), deleted: new Set(), chosen: new Set() };
 }
 
+/** The same, to be added to without changing it. */
+export function copyOf({ signedUp, changed, deleted, chosen }: WalkMemory): WalkMemory {
+  return {
+    signedUp: new Map(signedUp),
+    changed: new Map(changed),
+    deleted: new Set(deleted),
+    chosen: new Set(chosen),
+  };
+}
+
 export interface WalkScope extends Scope, WalkMemory {
   readonly policy: Policy | null;
 }

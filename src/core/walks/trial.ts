@@ -6,7 +6,7 @@ import { readYaml } from '../language/yaml-text.js';
 import type { Stage } from '../play/stage.js';
 import type { Expectations, Step, Walk } from '../steps/walk.js';
 import type { WrittenStep } from '../steps/typed.js';
-import { newMemory, type WalkMemory } from '../steps/walk-scope.js';
+import { copyOf, newMemory, type WalkMemory } from '../steps/walk-scope.js';
 import { judged, startOf, takeStep, type Course, type StepResult } from './runner.js';
 import { readWalkFile } from './walk-reader.js';
 
@@ -45,13 +45,7 @@ export function tryOut(stage: Stage, steps: readonly WrittenStep[]): Trial | Fau
 
 /** Goes on with one more step, and plays no other again; or tells what is wrong with it. */
 export function tryFurther(stage: Stage, { walk, standing }: Trial, step: WrittenStep): Trial | Faulty {
-  const { signedUp, changed, deleted, chosen } = standing.made;
-  const made = {
-    signedUp: new Map(signedUp),
-    changed: new Map(changed),
-    deleted: new Set(deleted),
-    chosen: new Set(chosen),
-  };
+  const made = copyOf(standing.made);
   const more = read(stage.app.policy, [step], made);
   if ('faults' in more) return more;
   const next = more.steps.map((each) => ({ ...each, at: ['walks', 0, 'steps', walk.steps.length] }));
