@@ -1,7 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import type { Secrets, Start, Text } from '../core/internal.js';
 import { RunEnded } from './run-ended.js';
+import { MARK, startedBy } from './started-by.js';
 import { NoAnswer, type Transport } from './transport.js';
 
 /** How much of what an app printed is kept to be shown should it die. */
@@ -23,6 +25,7 @@ export class AppProcess {
     private readonly child: ChildProcess,
     private readonly secrets: Secrets,
     private readonly command: string,
+    private readonly mark: string,
   ) {
     for (const stream of [child.stdout, child.stderr]) {
       stream?.on('data', (part: Buffer) => {
@@ -50,13 +53,14 @@ export class AppProcess {
     }
     const [program = '', ...args] = start.command.map((word) => resolve(word));
     const own = Object.fromEntries([...start.env].map(([name, text]) => [name, resolve(text)]));
+    const mark = randomUUID();
     const child = spawn(program, args, {
       cwd: folder,
-      env: { ...process.env, ...env, ...own },
+      env: { ...process.env, ...env, ...own, [MARK]: mark },
       stdio: ['ignore', 'pipe', 'pipe'],
       detached: true,
     });
-    const app = new AppProcess(child, secrets, start.command.join(' '));
+    const app = new AppProcess(child, secrets, start.command.join(' '), mark);
     const failed = new Promise<never>((_, fail) => {
       child.once('error', (error: NodeJS.ErrnoException) => {
         const why = error.code === 'ENOENT' ? 'there is no such program' : (error.code ?? error.message);
@@ -101,18 +105,16 @@ export class AppProcess {
     );
   }
 
+  /** Ends it and all that it has started; what does not end by itself in time is killed. */
   async stop(): Promise<void> {
     if (this.isStopped) return;
     this.isStopped = true;
-    this.signal('SIGTERM');
-    const isOut = await Promise.race([
-      this.exited.then(() => true),
-      new Promise<false>((late) => setTimeout(late, GRACE, false).unref()),
-    ]);
-    if (!isOut && this.isRunning) {
-      this.signal('SIGKILL');
-      await this.exited;
-    }
+    const asked = this.living();
+    signal('SIGTERM', asked);
+    await this.untilGone(asked);
+    signal('SIGKILL', this.living(asked));
+    await this.untilGone(asked);
+    await this.exited;
     process.off('exit', this.kill);
   }
 
@@ -121,13 +123,31 @@ export class AppProcess {
   }
 
   private readonly kill = () => {
-    if (this.isRunning) this.signal('SIGKILL');
+    signal('SIGKILL', this.living());
   };
 
-  /** To it and all that it has started, which are one group. */
-  private signal(name: NodeJS.Signals): void {
+  private async untilGone(asked: readonly number[]): Promise<void> {
+    const end = Date.now() + GRACE;
+    while (this.living(asked).length > 0 && Date.now() < end) await new Promise((go) => setTimeout(go, POLL));
+  }
+
+  /**
+   * All of it that runs: its group by a negative number, and whatever made a group of its own.
+   *
+   * @param known what was found a moment ago: the parent of some may be gone since
+   */
+  private living(known: readonly number[] = []): number[] {
+    const { pid } = this.child;
+    // The number of one that has ended may be somebody else's later on.
+    const first = this.isRunning && pid !== undefined ? [pid] : [];
+    return [...first.map((id) => -id), ...startedBy(this.mark, [...known, ...first])];
+  }
+}
+
+function signal(name: NodeJS.Signals, processes: readonly number[]): void {
+  for (const one of processes) {
     try {
-      if (this.child.pid !== undefined) process.kill(-this.child.pid, name);
+      process.kill(one, name);
     } catch {
       // It is gone already.
     }

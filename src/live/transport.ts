@@ -159,7 +159,7 @@ export class Transport {
       }, this.patience);
       sent.on('error', (error: NodeJS.ErrnoException) => {
         clearTimeout(timer);
-        // A connection that was kept may have been closed by the app just now: then it has not seen the request (RFC 9112 §9.3.1).
+        // A connection that was kept may have been closed by the app just now (RFC 9112 §9.3.1). As browsers do, whatever the method.
         const isStale = sent.reusedSocket && !hasBegun && !isAgain && error.code === 'ECONNRESET';
         if (isStale) this.exchange(method, path, headers, body, true).then(settle, fail);
         else fail(refusal(error));
