@@ -18,6 +18,9 @@ const BROWSER_COOKIE = 'stand-in-browser';
 /** Requests and deeds of one walk: nobody reads longer ones. */
 const MOST = 2000;
 
+/** Characters of the requests of one walk: its file is read again, and files have a limit. */
+const MOST_TEXT = 150_000;
+
 /** On a clock that runs, shorter pauses are how people read and press; in seconds. */
 const SHORTEST_REAL = 60;
 
@@ -27,6 +30,8 @@ const NAMES = ['browser', 'second', 'third', 'fourth'] as const;
 /** Notes what happens at a stand-in, so that it can be written as a walk. */
 export class Recorder {
   private happenings: Happening[] = [];
+  /** How many characters the requests have in all. */
+  private size = 0;
   private browsers = new Set<string>();
   /** The browser that what was handed out went to, by its handle: calls with a token come without cookies. */
   private owners = new Map<string, string>();
@@ -42,19 +47,25 @@ export class Recorder {
     return this.happenings.length;
   }
 
+  private get isFull(): boolean {
+    return this.happenings.length >= MOST || this.size >= MOST_TEXT;
+  }
+
   /** Forgets what was noted: the app is as at the start again. */
   startAnew(now: Seconds): void {
     this.start = now;
     this.happenings = [];
+    this.size = 0;
     this.owners = new Map();
   }
 
   /**
-   * The browser that a request comes from: by its cookie, else by what it shows, else a new one.
+   * The browser that a request comes from: by its cookie, else by what it shows, else a new one; null where no more is noted.
    *
    * @param header the Cookie header as it came
    */
-  browserOf(header: string, request: HttpRequest): string {
+  browserOf(header: string, request: HttpRequest): string | null {
+    if (this.isFull) return null;
     const named = cookieValue(header, BROWSER_COOKIE);
     if (named !== null && this.browsers.has(named)) return this.noted(named);
     const shown = [...handlesIn(`${request.cookie} ${request.authorization}`), ...request.form.values()];
@@ -80,7 +91,8 @@ export class Recorder {
     asked: { readonly request: HttpRequest; readonly decided: Decided; readonly before: AppState },
     now: Seconds,
   ): void {
-    if (browser === null || this.happenings.length >= MOST) return;
+    if (browser === null || this.isFull) return;
+    this.size += sizeOf(asked.request);
     this.happenings.push({ what: 'request', time: now - this.start, browser, ...asked });
     const { setCookie, body } = asked.decided.response;
     const given = [
@@ -91,14 +103,14 @@ export class Recorder {
   }
 
   administered(administration: Administration, now: Seconds): void {
-    if (this.happenings.length >= MOST) return;
+    if (this.isFull) return;
     this.happenings.push({ what: 'administration', time: now - this.start, administration });
   }
 
   /** The walk so far as a file of walks; what is unlike the recording stands in its head. */
   written(stage: Stage, name: string): string {
     const { steps, unlike } = recordedWalk(stage, this.happenings, this.clock === 'real' ? SHORTEST_REAL : 1);
-    const cut = this.happenings.length >= MOST ? [`It was cut after ${MOST} requests.`] : [];
+    const cut = this.isFull ? [`It was cut after ${this.count} requests and deeds.`] : [];
     const head = [
       'Recorded with cavrin serve: what came of each step when it was played again.',
       ...cut,
@@ -111,6 +123,13 @@ export class Recorder {
     this.last = browser;
     return browser;
   }
+}
+
+function sizeOf({ path, query, form, referer }: HttpRequest): number {
+  return [path, query, referer, ...form.keys(), ...form.values()].reduce(
+    (sum, { length }) => sum + length,
+    0,
+  );
 }
 
 /** The handles of sessions and tokens in a text. */

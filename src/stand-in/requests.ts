@@ -251,7 +251,7 @@ function readFields(
   const refresh = sent.get('refresh_token');
   if (refresh !== undefined) fields.set('refresh_token', wire.seals.open(refresh));
   const token = sent.get('token');
-  if (token !== undefined) fields.set('token', wire.seals.open(token) || (opened.get(token) ?? ''));
+  if (token !== undefined) fields.set('token', opened.get(token) || openHandle(token, wire));
   const code = sent.get('code');
   if (code !== undefined) fields.set('code', code === sentCode(cookie, site, wire) ? RIGHT_CODE : 'wrong');
   const param = site.policy.login?.return?.param;
@@ -263,6 +263,12 @@ function readFields(
   }
   pickAccount(arrived, fields, site);
   return fields;
+}
+
+/** What is sealed as it goes out. An access token goes out signed: its id, which it tells to whoever reads it, is none. */
+function openHandle(sealed: string, { seals }: Wire): string {
+  const handle = seals.open(sealed);
+  return indexOf('access', handle) < 0 ? handle : '';
 }
 
 /** Puts what the login form holds under the names that the app half knows. */

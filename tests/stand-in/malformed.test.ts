@@ -63,6 +63,49 @@ describe('what is malformed is refused, and the server lives', () => {
     expect((await asked.ask('GET', '/')).status).toBe(200);
   });
 
+  /** Headers within the limit of their size that are a lot to read, each sent a hundred times. */
+  const BOMBS: readonly [string, string][] = [
+    ['many headers', Array.from({ length: 1_900 }, (_, at) => `${at.toString(36)}: x`).join('\r\n')],
+    ['one header many times', 'Cookie: a=b\r\n'.repeat(1_100).trimEnd()],
+    ['a proxy many times', 'X-Forwarded-Proto: https\r\n'.repeat(580).trimEnd()],
+    ['many cookies', `Cookie: ${'s=;'.repeat(5_000)}`],
+    ['many quotes in a cookie', `Cookie: session=${'"'.repeat(15_000)}`],
+    ['many equals signs', `Cookie: session${'='.repeat(15_000)}`],
+    ['many dots in a token', `Authorization: Bearer ${'.'.repeat(15_000)}`],
+    ['many spaces before a token', `Authorization: Bearer${' '.repeat(15_000)}x`],
+    ['a token of equals signs', `Authorization: Bearer ${'a='.repeat(7_500)}`],
+    ['many types', `Accept: ${'text/x;q=0.1,'.repeat(1_100)}text/html`],
+    ['a type of many plus signs', `Content-Type: application/${'+'.repeat(15_000)}\r\nContent-Length: 1`],
+    ['many addresses', `X-Forwarded-For: ${'::1,'.repeat(3_700)}1.2.3.4`],
+    ['an address of many colons', `X-Forwarded-For: ${':'.repeat(15_000)}`],
+    ['a page of many slashes', `Referer: http://127.0.0.1/${'/'.repeat(15_000)}`],
+    ['a page of many signs', `Referer: ${'http://[%'.repeat(1_600)}`],
+    ['a body by pieces', `Transfer-Encoding: chunked\r\nTrailer: ${'x,'.repeat(7_000)}`],
+    [
+      'a packed body',
+      'Content-Type: application/x-www-form-urlencoded\r\nContent-Encoding: gzip\r\nContent-Length: 1',
+    ],
+    ['another protocol', 'Connection: upgrade\r\nUpgrade: websocket\r\nSec-WebSocket-Key: x'],
+  ];
+  test.each(BOMBS)('%s in the head of a request', async (_what, head) => {
+    asked = await Asked.withTokens();
+    const before = process.cpuUsage();
+    for (const target of ['/api/a', '/desk', '/-/']) {
+      for (const method of ['GET', 'POST']) {
+        const all = Array.from({ length: 20 }, () =>
+          say(
+            `${method} ${target} HTTP/1.1\r\nHost: 127.0.0.1\r\n${head}\r\nConnection: close\r\n\r\n`,
+            true,
+          ),
+        );
+        for (const answer of await Promise.all(all)) expect(answer).toMatch(/^(?:HTTP\/1\.1 [234]\d\d |$)/);
+      }
+    }
+    const { user, system } = process.cpuUsage(before);
+    expect((user + system) / 1e6).toBeLessThan(5);
+    expect((await asked.ask('GET', '/')).status).toBe(200);
+  });
+
   test('a request that never ends is given up', async () => {
     asked = await Asked.start();
     expect(await say('GET / HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Slow: ', false)).toMatch(/^HTTP\/1\.1 408/);
