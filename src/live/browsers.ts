@@ -14,13 +14,16 @@ export class Browsers {
     private readonly otherSite: OtherSite,
     private readonly proxy: Proxy | null,
     private readonly secrets: Secrets,
+    private readonly patience: number,
   ) {}
 
+  /** @param patience after how many milliseconds an answer is given up */
   static async start(
     chromium: Chromium,
     config: LiveConfig,
     stage: Stage,
     secrets: Secrets,
+    patience: number,
   ): Promise<Browsers> {
     const { origin, hostname } = new URL(config.at);
     const { origin: home } = stage.app.policy;
@@ -29,12 +32,12 @@ export class Browsers {
     // Names and numbers of this machine are sites of their own.
     const otherSite = await startOtherSite(own === 'localhost' ? '127.0.0.1' : 'localhost');
     await chromium.onlyFor([proxy?.address ?? origin, otherSite.address]);
-    return new Browsers(chromium, config, stage, otherSite, proxy, secrets);
+    return new Browsers(chromium, config, stage, otherSite, proxy, secrets, patience);
   }
 
   /** @param start milliseconds since 1970 at which the virtual clock stands at zero */
   siteAt(start: number): BrowserSite {
-    const { stage, config, chromium, otherSite, secrets } = this;
+    const { stage, config, chromium, otherSite, secrets, patience } = this;
     const base = new URL(config.at).pathname.replace(/\/$/, '');
     const at = this.proxy === null ? config.at : this.proxy.address + base;
     return {
@@ -43,6 +46,7 @@ export class Browsers {
       chromium,
       otherSite,
       secrets,
+      patience,
       start,
       address: new AppAddress(at, stage.app.policy.origin),
     };

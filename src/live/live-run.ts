@@ -322,7 +322,7 @@ class LiveRun {
       );
     }
     if (this.chromium === null) throw new Error('a walk in a browser without one');
-    this.browsers ??= await Browsers.start(this.chromium, config, stage, secrets);
+    this.browsers ??= await Browsers.start(this.chromium, config, stage, secrets, transport.patience);
     const closes = result.steps.some(({ step: { action } }) => action.verb === 'close-browser');
     return new BrowserPlay(this.browsers.siteAt(clock.start), this.subject.deeds(), closes);
   }

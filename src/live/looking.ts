@@ -50,7 +50,8 @@ export class Looking {
     if (isOpen && !isHere && isStored) unjudged.set('holds', 'another site is in front');
     const menu = isOpen && isHere ? await this.menuIn(person, result) : null;
     if (menu === null && this.policy.menu.length > 0) unjudged.set('menu', 'no page with a menu came');
-    if (messages.at(-1)?.status === undefined && played.exchanges.length > 0) {
+    const isSilent = messages.at(-1)?.status === undefined && played.exchanges.length > 0;
+    if (isSilent && hindrance === null) {
       unjudged.set('status', 'the page came without being asked for');
     }
     const parts = isOpen && isHere ? await this.partsIn(person, result) : null;

@@ -15,6 +15,7 @@ import { inTime } from './in-time.js';
 import { Hindered } from './hindered.js';
 import type { OtherSite } from './other-site.js';
 import { isCall, TabRest } from './tab-rest.js';
+import { Unanswered } from './unanswered.js';
 
 /** What everybody at a real browser has in common in a run. */
 export interface BrowserSite {
@@ -25,6 +26,8 @@ export interface BrowserSite {
   readonly chromium: Chromium;
   readonly otherSite: OtherSite;
   readonly secrets: Secrets;
+  /** After how many milliseconds an answer is given up. */
+  readonly patience: number;
   /** Milliseconds since 1970 at which the virtual clock stands at zero. */
   readonly start: number;
 }
@@ -39,6 +42,7 @@ export class Person {
   private readonly rests = new WeakMap<Page, TabRest>();
   /** Where each tab went last, which a page of the browser's own does not tell. */
   private readonly went = new WeakMap<Page, string>();
+  private readonly unanswered = new WeakMap<Page, Unanswered>();
   private readonly ends: CookieEnds;
   private readonly profile: string | null;
   private time = 0;
@@ -116,9 +120,8 @@ export class Person {
 
   async goTo(address: string): Promise<void> {
     const page = await this.front();
-    await page
-      .goto(this.site.address.origin + this.site.address.pathOf(address), { waitUntil: 'commit' })
-      .catch(ignoreRefusals);
+    const url = this.site.address.origin + this.site.address.pathOf(address);
+    await this.loaded(page.goto(url, this.atOnce), address);
     await this.settle(page);
   }
 
@@ -137,7 +140,7 @@ export class Person {
 
   async reload(): Promise<void> {
     const page = await this.front();
-    await page.reload({ waitUntil: 'commit' }).catch(ignoreRefusals);
+    await this.loaded(page.reload(this.atOnce), this.lands() ?? '');
     await this.settle(page);
   }
 
@@ -193,13 +196,13 @@ export class Person {
   /** What a function finds in the page in front. */
   async look<Found>(find: string, argument: unknown): Promise<Found> {
     const page = await this.front();
-    return answered(page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`));
+    return this.answered(page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`));
   }
 
   /** The element that a function finds in the page in front; null for none. */
   async element(find: string, argument: unknown): Promise<ElementHandle | null> {
     const page = await this.front();
-    return (await answered(page.evaluateHandle(`(${find})(${JSON.stringify(argument)})`))).asElement();
+    return (await this.answered(page.evaluateHandle(`(${find})(${JSON.stringify(argument)})`))).asElement();
   }
 
   /** The element that a function finds in another one; null for none. */
@@ -271,7 +274,8 @@ export class Person {
 
   private async watched(opening: Promise<Page>): Promise<Page> {
     const page = await opening;
-    this.rests.set(page, new TabRest(page));
+    this.unanswered.set(page, new Unanswered(page, this.site.address.host));
+    this.rests.set(page, new TabRest(page, this.site.patience));
     page.on('request', (request) => {
       const isPage = request.isNavigationRequest() && request.frame() === page.mainFrame();
       if (isPage) this.went.set(page, request.url());
@@ -317,9 +321,41 @@ export class Person {
     }
   }
 
+  /** A page is there with its first byte: whether it comes to rest is seen afterwards. */
+  private get atOnce() {
+    return { waitUntil: 'commit', timeout: this.site.patience } as const;
+  }
+
+  /** What the browser says of a page that did not come is read off afterwards, but for one that nothing comes of. */
+  private async loaded(loading: Promise<unknown>, address: string): Promise<void> {
+    try {
+      await loading;
+    } catch (error) {
+      if (error instanceof Error && error.name === 'TimeoutError') {
+        throw new Hindered(
+          `no answer to GET ${address.split('?', 1)[0] ?? ''} within ${this.site.patience / 1000}s`,
+        );
+      }
+      if (!/net::ERR_/.test(String(error))) throw error;
+    }
+  }
+
+  /** Waits until the tab is at rest. */
   private async settle(page: Page, asked: number | null = null): Promise<void> {
     await this.restOf(page).settle(asked);
     await this.settled();
+    const reason = this.unanswered.get(page)?.reason ?? null;
+    if (reason !== null) throw new Hindered(reason);
+  }
+
+  /** What a page answers; what hinders a person where it does not, as its script goes on without end, say. */
+  private answered<Found>(looking: Promise<Found>): Promise<Found> {
+    const { patience } = this.site;
+    return inTime(looking, patience, () => {
+      throw new Hindered(
+        `the page cannot be looked at within ${patience / 1000}s: its script goes on without end, or it is huge`,
+      );
+    });
   }
 
   private restOf(page: Page): TabRest {
@@ -328,29 +364,6 @@ export class Person {
     return rest;
   }
 }
-
-/** How long a page may take to be looked at, in milliseconds. */
-const LONGEST_LOOK = 10_000;
-
-/** What a page answers; what hinders a person where its script goes on without end. */
-function answered<Found>(looking: Promise<Found>): Promise<Found> {
-  return inTime(looking, LONGEST_LOOK, () => {
-    throw new Hindered('the page does not answer: its script goes on without end');
-  });
-}
-
-/** A circle of redirects and a site that is not asked end in a page of the browser's own; both are read off afterwards. */
-function ignoreRefusals(error: unknown): null {
-  if (!REFUSALS.test(String(error))) throw error;
-  return null;
-}
-
-const REFUSALS = new RegExp(
-  `ERR_(?:${[
-    ...['TOO_MANY_REDIRECTS', 'NAME_NOT_RESOLVED', 'ABORTED', 'HTTP_RESPONSE_CODE_FAILURE'],
-    ...['INVALID_RESPONSE', 'EMPTY_RESPONSE', 'UNSAFE_REDIRECT'],
-  ].join('|')})`,
-);
 
 /** A page may be gone before the browser has told that its script has run. */
 function ignoreLeaving(error: unknown): void {

@@ -4,7 +4,6 @@ import { inTime } from './in-time.js';
 /** How often it is looked whether a page is at rest, in milliseconds, and how often in a row it must be. */
 const LOOK = 10;
 const IN_A_ROW = 3;
-/** After how many milliseconds a page that does not come to rest is taken as it is. */
 const LONGEST_UNREST = 10_000;
 /** How long what was pressed may take to begin anything, in milliseconds. */
 const LONGEST_START = 100;
@@ -19,7 +18,11 @@ export class TabRest {
   /** How many requests were made so far. */
   asked = 0;
 
-  constructor(private readonly page: Page) {
+  /** @param longest after how many milliseconds a page that does not come to rest is taken as it is */
+  constructor(
+    private readonly page: Page,
+    private readonly longest = LONGEST_UNREST,
+  ) {
     page.on('request', (request) => {
       this.asked += 1;
       if (!LASTING.has(request.resourceType())) this.open.add(request);
@@ -42,15 +45,18 @@ export class TabRest {
     const { page } = this;
     let quiet = 0;
     let before = page.url();
-    for (let waited = 0; waited < LONGEST_UNREST && quiet < IN_A_ROW; waited += LOOK) {
+    const start = Date.now();
+    // Looking at a huge page takes long, too.
+    const waited = () => Date.now() - start;
+    while (waited() < this.longest && quiet < IN_A_ROW) {
       const hasBegun = asked === null || this.asked !== asked || page.url() !== before;
-      if (!hasBegun && waited < LONGEST_START) {
+      if (!hasBegun && waited() < LONGEST_START) {
         await pause(LOOK);
         continue;
       }
       const ready = page.evaluate<boolean>("document.readyState === 'complete'").catch(() => false);
       // A script that goes on without end answers nothing.
-      const isThere = await inTime(ready, LONGEST_UNREST, () => null);
+      const isThere = await inTime(ready, this.longest, () => null);
       if (isThere === null || page.isClosed()) return;
       const url = page.url();
       const isQuiet = isThere && url === before && this.open.size === 0;

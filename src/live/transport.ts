@@ -40,7 +40,7 @@ export class Transport {
   constructor(
     private readonly address: AppAddress,
     private readonly parallel: number,
-    private readonly patience: number,
+    readonly patience: number,
   ) {
     this.agents = {
       'http:': new PlainAgent({ keepAlive: true }),

@@ -23,6 +23,15 @@ logout: { submit: POST /leave, lands: / }
 session: { idle: 1h, absolute: 8h }
 walks: [{ name: In and at the desk, steps: [{ login: ines, lands: /desk }, { visit: /desk, status: 200 }] }]
 `;
+
+/** Pages that do harm to whoever looks at them, each visited by a walk of its own. */
+const HARMFUL = ['/stream', '/never', '/closes', '/links', '/fields', '/loop'];
+const HARMED = POLICY.replace(/walks: .*/, '').replace(
+  '/desk:',
+  `${HARMFUL.map((page) => `${page}: { for: everyone }, `).join('')}/desk:`,
+);
+const HARMED_WALKS = `walks:\n${HARMFUL.map((page) => `  - { name: ${page.slice(1)}, steps: [{ visit: ${page}, lands: ${page} }, { visit: /, lands: / }] }`).join('\n')}\n`;
+
 const liveYaml = (at: string) => `
 cavrin-live: 1
 at: ${at}
@@ -45,6 +54,8 @@ const COMMANDS = {
     ...ACCOUNTS,
   ],
   live: () => ['live', '--browser'],
+  'live in Chromium': () => ['live', '--browser', '--patience', '3', 'cavrin.yaml', 'harmed.yaml'],
+  'live by requests': () => ['live', '--http', '--patience', '3', 'cavrin.yaml', 'harmed.yaml'],
 } as const;
 
 let running: ChildProcess | null = null;
@@ -74,7 +85,8 @@ async function on(
   await untilListening(port);
   const workplace = new Workplace();
   const temporary = mkdtempSync(join(tmpdir(), 'cavrin-own-'));
-  workplace.put('cavrin.yaml', POLICY);
+  workplace.put('cavrin.yaml', command.startsWith('live ') ? HARMED : POLICY);
+  workplace.put('harmed.yaml', HARMED_WALKS);
   workplace.put('live.yaml', liveYaml(at));
   try {
     const child = spawn(process.execPath, [PROGRAM, ...COMMANDS[command](at)], {
@@ -135,6 +147,24 @@ test.each([['plain'], ['drawn']])(
     expect(run.status).toBe(0);
   },
   300_000,
+);
+
+test.each(['live by requests', 'live in Chromium'] as const)(
+  '%s tells what does not answer, and no more than that',
+  async (command) => {
+    const run = await on('plain', command);
+    const without = (page: string, reason: string) => `refuses more: visit ${page}: ${reason}`;
+    expect(said(run)).toContain(without('/never', 'no answer to GET /never within 3s'));
+    expect(said(run)).toContain(without('/closes', 'the app closed the connection without an answer'));
+    expect(said(run)).toContain(
+      command === 'live by requests'
+        ? without('/stream', 'no end of the answer to GET /stream within 3s')
+        : 'not played: ',
+    );
+    expect(said(run)).not.toMatch(/fault of its own|visit \/:/);
+    expect([run.status, run.left]).toEqual([1, []]);
+  },
+  180_000,
 );
 
 test.each([

@@ -41,11 +41,15 @@ export function compareStep(policy: Policy, result: StepResult, seen: Observed):
   const read = addressReader(policy.routing);
   const sameAs: SameAddress = (one, other) =>
     one === other || (one !== null && other !== null && isSameAddress(read(one), read(other)));
+  // Of somebody who was hindered it is told by what, and not that nothing came of it.
+  const isLeft = (aspect: Aspect) =>
+    seen.unjudged.has(aspect) || (seen.hindrance !== null && OF_AN_ANSWER.has(aspect));
   const aspects = ASPECTS.flatMap((aspect) =>
-    seen.unjudged.has(aspect) ? [] : (differenceIn(aspect, result, seen, sameAs) ?? []),
+    isLeft(aspect) ? [] : (differenceIn(aspect, result, seen, sameAs) ?? []),
   );
   if (seen.hindrance !== null) {
-    aspects.push({ aspect: 'lands', policy: wordsOf(result.outcome.lands), app: seen.hindrance });
+    const app = `nowhere (${seen.hindrance})`;
+    aspects.unshift({ aspect: 'lands', policy: wordsOf(result.outcome.lands), app });
   }
   if (aspects.length === 0) return null;
   const divergence = divergenceOf(policy, result, seen);
@@ -68,6 +72,8 @@ export function compareStep(policy: Policy, result: StepResult, seen: Observed):
       (divergence !== null && divergence.policy !== divergence.app),
   };
 }
+
+const OF_AN_ANSWER: ReadonlySet<Aspect> = new Set<Aspect>(['lands', 'status', 'via', 'menu', 'parts']);
 
 /** Whether a request was answered otherwise that hands something out, ends something or shows what somebody holds. */
 function isOfState(divergence: Divergence | null): boolean {
