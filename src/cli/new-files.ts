@@ -1,5 +1,6 @@
-import { closeSync, existsSync, mkdirSync, openSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, linkSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
+import { writePart } from './part-files.js';
 import { CannotWrite, reasonOf } from './status.js';
 import type { Terminal } from './terminal.js';
 
@@ -38,19 +39,45 @@ export function writeNew(
     terminal,
   );
   const made: string[] = [];
-  for (const { name, text } of files) {
-    try {
-      makeFolder(dirname(path(name)), made);
-      const descriptor = openSync(path(name), 'wx');
-      made.push(path(name));
-      try {
-        writeFileSync(descriptor, text);
-      } finally {
-        closeSync(descriptor);
-      }
-    } catch (error) {
-      for (const each of made.reverse()) rmSync(each, { recursive: true });
-      throw new CannotWrite(name, reasonOf(error));
+  const parts: string[] = [];
+  try {
+    for (const { name, text } of files) {
+      doing(name, () => {
+        makeFolder(dirname(path(name)), made);
+        parts.push(writePart(path(name), text, null));
+      });
     }
+    for (const [at, { name }] of files.entries()) {
+      doing(name, () => {
+        putInPlace(parts[at] ?? '', path(name));
+        made.push(path(name));
+      });
+    }
+  } catch (error) {
+    for (const each of made.reverse()) rmSync(each, { recursive: true });
+    throw error;
+  } finally {
+    for (const part of parts) rmSync(part, { force: true });
   }
 }
+
+/** @throws CannotWrite with what went wrong */
+function doing(name: string, deed: () => void): void {
+  try {
+    deed();
+  } catch (error) {
+    throw new CannotWrite(name, reasonOf(error));
+  }
+}
+
+/** Gives a file its name unless something has it meanwhile; not every file system lets a file have two. */
+function putInPlace(part: string, file: string): void {
+  try {
+    linkSync(part, file);
+  } catch (error) {
+    if (!NO_LINKS.has((error as NodeJS.ErrnoException).code ?? '')) throw error;
+    renameSync(part, file);
+  }
+}
+
+const NO_LINKS: ReadonlySet<string> = new Set(['EPERM', 'ENOSYS', 'ENOTSUP', 'EOPNOTSUPP', 'EMLINK']);

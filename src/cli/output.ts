@@ -1,11 +1,7 @@
-import { randomUUID } from 'node:crypto';
 import {
   accessSync,
-  closeSync,
   constants,
-  fchmodSync,
   lstatSync,
-  openSync,
   readlinkSync,
   realpathSync,
   renameSync,
@@ -14,12 +10,13 @@ import {
   writeFileSync,
   type Stats,
 } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import type { Diagnostic } from '../core/internal.js';
 import { diagnosticsText } from '../render/diagnostics-text.js';
 import type { Formats, OutputFormat } from '../render/formats.js';
 import type { Look } from '../render/style.js';
+import { writePart } from './part-files.js';
 import { CannotWrite, reasonOf, STATUS } from './status.js';
 import { lookOf, type Terminal } from './terminal.js';
 
@@ -110,8 +107,8 @@ export function writeWhole(name: string, result: string | Uint8Array, terminal: 
 export function mustBeWritable(name: string, terminal: Terminal): void {
   write(name, terminal, (target) => {
     if (target.kind !== 'straight') {
-      replace(target, '', (partial) => {
-        rmSync(partial);
+      replace(target, '', (part) => {
+        rmSync(part);
       });
     }
   });
@@ -147,24 +144,16 @@ function endOfLinks(name: string): string {
   return isLink ? endOfLinks(resolve(dirname(name), readlinkSync(name))) : name;
 }
 
-/** Writes a new file beside a plain one, and does the rest. Its name cannot be known before, and what has it is left alone. */
 function replace(
   { file, was }: Extract<Target, { kind: 'plain' }>,
   content: string | Uint8Array,
-  end: (partial: string, file: string) => void,
+  end: (part: string, file: string) => void,
 ): void {
-  const partial = join(dirname(file), `.cavrin-${randomUUID()}.part`);
-  const descriptor = openSync(partial, 'wx');
+  const part = writePart(file, content, was?.mode ?? null);
   try {
-    try {
-      writeFileSync(descriptor, content);
-      if (was !== null) fchmodSync(descriptor, was.mode & 0o7777);
-    } finally {
-      closeSync(descriptor);
-    }
-    end(partial, file);
+    end(part, file);
   } catch (error) {
-    rmSync(partial, { force: true });
+    rmSync(part, { force: true });
     throw error;
   }
 }
