@@ -81,7 +81,11 @@ class Finding {
 
   /** A folder is gone through, a file of walks is taken. */
   private take(path: string): void {
-    if (!isFolderAt(resolve(this.folder, path))) {
+    const kind = kindOf(resolve(this.folder, path));
+    if (typeof kind === 'string' && !YAML.test(path)) {
+      // It may be a folder full of walks.
+      this.faults.push(problem('cannot-read', { file: path, reason: kind }, null));
+    } else if (kind === null || typeof kind === 'string' || !kind.isDirectory()) {
       if (YAML.test(path)) this.found.push(path);
     } else if (leavesProject(path, this.home, this.folder)) {
       this.faults.push(problem('link-leaves', { file: path }, null));
@@ -95,13 +99,13 @@ class Finding {
  */
 export function leavesProject(name: string, home: string, folder: string): boolean {
   const full = resolve(folder, name);
-  if (lstatSync(full, { throwIfNoEntry: false })?.isSymbolicLink() !== true) return false;
   try {
+    if (lstatSync(full, { throwIfNoEntry: false })?.isSymbolicLink() !== true) return false;
     const project = projectOf(realpathSync(resolve(folder, home)));
     const real = realpathSync(full);
     return real !== project && !real.startsWith(project.endsWith(sep) ? project : project + sep);
   } catch {
-    // What leads round or nowhere is told when it is read.
+    // What leads round or nowhere, or is closed, is told when it is read.
     return false;
   }
 }
