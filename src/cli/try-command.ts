@@ -85,7 +85,11 @@ class Prompt {
     });
     if (!isAsked) return this.takePiped(lines);
     this.write(`${printable(this.tried.stage.app.policy.app)}: type a step, or help; Ctrl-D ends\n`);
-    const unwatch = await whenChanged(this.request, () => void this.lookAgain(lines));
+    const unwatch = await whenChanged(
+      this.request,
+      this.answering.terminal,
+      () => void this.lookAgain(lines),
+    );
     lines.on('SIGINT', () => {
       this.write('\n');
       this.ask(lines);

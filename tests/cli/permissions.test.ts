@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import {
   chmodSync,
   chownSync,
@@ -101,3 +101,24 @@ test('a proof goes on without a cache where its usual folder cannot be made', ()
   chmodSync(join(folder, 'other'), 0o555);
   expect(run(['prove']).status).toBe(0);
 });
+
+test('--watch goes on where a folder cannot be watched', async () => {
+  mkdirSync(join(folder, 'walks/shut'), { mode: 0o000 });
+  const env = { PATH: process.env['PATH'] };
+  const child = spawn(process.execPath, [program, 'walk', '--watch'], { cwd: folder, env, ...NOBODY });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (part: Buffer) => (said += part.toString()));
+  const ended = new Promise((settle) => child.on('exit', settle));
+  const until = async (text: string) => {
+    for (let tries = 0; !said.includes(text) && tries < 800; tries++)
+      await new Promise((go) => setTimeout(go, 50));
+    expect(said).toContain(text);
+  };
+  await until('walks/shut cannot be watched: permission is denied (EACCES); changes there are not seen');
+  await until('watching for changes');
+  rmSync(join(folder, 'walks/shut'), { recursive: true });
+  await until('1 walk, 1 step');
+  child.kill('SIGINT');
+  expect(await ended).toBe(0);
+}, 120_000);

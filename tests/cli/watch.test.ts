@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { readFileSync, rmSync } from 'node:fs';
+import { readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { policyText } from '../support/policies';
 import { PROGRAM, Workplace } from '../support/program';
@@ -64,6 +64,20 @@ test('--watch goes on when files vanish and come back, and sees folders that are
   place.put('walks/b.yaml', walk('second'));
   await runs(7, 'second');
   await interrupted();
+});
+
+test('--watch waits for a folder that is gone, and watches it again once it is there', async () => {
+  place.put('there/cavrin.yaml', policyText());
+  const { runs, interrupted } = started(['check', 'there/cavrin.yaml']);
+  await runs(1);
+  renameSync(join(place.folder, 'there'), join(place.folder, 'elsewhere'));
+  await runs(2, 'no file there/cavrin.yaml');
+  await new Promise((go) => setTimeout(go, 1_000));
+  renameSync(join(place.folder, 'elsewhere'), join(place.folder, 'there'));
+  await runs(3);
+  place.put('there/cavrin.yaml', policyText({ session: null }));
+  await runs(4, 'session-without-limit');
+  expect(await interrupted()).toBe(1);
 });
 
 test('--watch of a proof works out only what a change touches, and keeps what it knows without any folder', async () => {
