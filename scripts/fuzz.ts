@@ -1,6 +1,6 @@
 // Runs the fuzzer: `npm run fuzz`, or `npm run fuzz -- --seconds 1200 --seed 7`. The seed is random unless given, and printed.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -14,6 +14,8 @@ const { values } = parseArgs({
 });
 const folder = mkdtempSync(join(tmpdir(), 'cavrin-fuzz-'));
 try {
+  // The language server is tried as it is built.
+  if (!existsSync('dist/cavrin.cjs')) spawnSync('npm', ['run', 'build'], { stdio: 'inherit' });
   const outfile = join(folder, 'fuzz.cjs');
   await build({
     entryPoints: ['tests/fuzz/main.ts'],
@@ -27,7 +29,7 @@ try {
   });
   const { status } = spawnSync(
     process.execPath,
-    [outfile, resolve('examples'), values.seconds, values.seed],
+    [outfile, resolve('examples'), resolve('dist/cavrin.cjs'), values.seconds, values.seed],
     {
       stdio: 'inherit',
     },

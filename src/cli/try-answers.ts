@@ -10,6 +10,7 @@ import {
 } from '../core/internal.js';
 import type { Look } from '../render/style.js';
 import { answerText, triedText, whereaboutsText } from '../render/try/try-text.js';
+import { printable } from '../render/style.js';
 import { requestWords } from '../render/step-words.js';
 import { withWalk } from '../render/walk-yaml.js';
 import { whyText } from '../render/why-text.js';
@@ -100,7 +101,7 @@ const ANSWERS: Readonly<Record<Asked, (question: Question) => Reply>> = {
     const who = visitorIn(tried, browser);
     if (who === null) return noBrowser(browser, tried);
     const paths = reachedPages(tried.stage, who, who.time);
-    return { tried, shown: paths.map((path) => `  ${path}\n`).join('') || '  no page\n' };
+    return { tried, shown: paths.map((path) => `  ${printable(path)}\n`).join('') || '  no page\n' };
   },
   state({ tried, look }) {
     const { state, time } = nowOf(tried);
@@ -175,7 +176,7 @@ function saved(name: string, tried: Tried, into: string, terminal: Terminal): Re
   }
   return {
     tried,
-    shown: `wrote ${name} to ${into}: ${steps.length === 1 ? '1 step' : `${steps.length} steps`}\n`,
+    shown: `wrote ${printable(name)} to ${printable(into)}: ${steps.length === 1 ? '1 step' : `${steps.length} steps`}\n`,
   };
 }
 

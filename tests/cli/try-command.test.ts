@@ -110,6 +110,10 @@ describe('steps from a pipe', () => {
     expect(run.err.startsWith(err) ? err : run.err).toBe(err);
   });
 
+  test('are saved under a name that is shown as it can be seen', () => {
+    expect(piped('visit /', 'save wal\u202ek').out).toContain('wrote wal\\u{202e}k to walks/tried.yaml');
+  });
+
   test('are saved into folders that are made for it, and not lost where nothing can be written', () => {
     expect(place.run(['try', '--into', 'a/b/c.yaml'], { input: 'visit /\nsave x' }).status).toBe(0);
     expect(place.read('a/b/c.yaml')).toContain('- name: x');

@@ -1,11 +1,25 @@
 import { normalisePath } from '../../src/core/paths/normalise';
 import { languageOfExpression } from '../../src/core/paths/regular-language';
+import type { Fuzzer } from './fuzzer';
 import type { Random } from './random';
 
 const LETTERS = ['a', 'b', '/', 'x1', '.', '\\.', '[ab]', '[^/]', '\\d', '\\w', 'ü', '%C3%BC', '-'];
 
+/** Expressions, each with an address that is held against it. */
+export function expressionFuzzer(): Fuzzer {
+  return {
+    what: 'expressions',
+    often: 3,
+    make: (random) => `${expression(random)} ${path(random)}`,
+    faultOf(input) {
+      const [source = '', address = ''] = input.split(' ');
+      return disagreement(source, address);
+    },
+  };
+}
+
 /** A regular expression of real ones: letters, classes, groups, repetitions and alternatives. */
-export function expression(random: Random, depth = 0): string {
+function expression(random: Random, depth = 0): string {
   const item = () => {
     const one =
       depth < 3 && random.chance(0.3)
@@ -18,7 +32,7 @@ export function expression(random: Random, depth = 0): string {
   return depth === 0 ? `${random.of(['^', '^/', ''])}${whole}${random.of(['$', '(/|$)', ''])}` : whole;
 }
 
-export function path(random: Random): string {
+function path(random: Random): string {
   const piece = () =>
     random.of([
       'a',
@@ -43,7 +57,7 @@ export function path(random: Random): string {
 const LONGEST_JUDGED = 50;
 
 /** Where the program and the expressions of JavaScript itself disagree; null where they agree. */
-export function disagreement(source: string, raw: string): string | null {
+function disagreement(source: string, raw: string): string | null {
   const normal = normalisePath(raw);
   if (normal === null) return null;
   if (normalisePath(normal) !== normal) {

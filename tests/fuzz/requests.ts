@@ -1,6 +1,7 @@
 import { connect } from 'node:net';
 import { loadProject, sourceOf } from '../../src/core/internal';
 import { startStandIn, type StandIn } from '../../src/stand-in/server';
+import type { Fuzzer } from './fuzzer';
 import type { Random } from './random';
 
 const POLICY = `cavrin: 1
@@ -28,8 +29,40 @@ remember: { life: 30d }
 tokens: { access: { life: 5m }, refresh: { life: 1h }, revoke: POST /oauth/revoke }
 `;
 
-/** The app that requests are sent to. */
-export async function startFuzzed(): Promise<StandIn> {
+/** Requests as bytes to a stand-in, which is reset now and then. */
+export async function requestFuzzer(): Promise<Fuzzer> {
+  const standIn = await startFuzzed();
+  const { address, secret } = standIn;
+  let sent = 0;
+  return {
+    what: 'requests',
+    often: 3,
+    make: rawRequest,
+    async faultOf(request) {
+      const fault = answerFault(request, await sendRaw(address, request));
+      sent += 1;
+      if (fault !== null || sent % RESET_EVERY !== 0) return fault;
+      await sendRaw(
+        address,
+        bare('POST /-/reset', `Authorization: Bearer ${secret}\r\nContent-Length: 0\r\n`),
+      );
+      const alive = await sendRaw(address, bare('GET /'));
+      return alive.startsWith('HTTP/1.1 200') ? null : 'the stand-in no longer answers';
+    },
+    async end() {
+      await standIn.stop();
+      return null;
+    },
+  };
+}
+
+const RESET_EVERY = 1_500;
+
+function bare(line: string, headers = ''): string {
+  return `${line} HTTP/1.1\r\nHost: 127.0.0.1\r\n${headers}Connection: close\r\n\r\n`;
+}
+
+async function startFuzzed(): Promise<StandIn> {
   const { policy } = await loadProject(sourceOf('fuzz.yaml', POLICY), []);
   if (policy === null) throw new Error('the policy of the requests cannot be used');
   const assets = { script: '', style: '', icon: '' };
@@ -156,7 +189,7 @@ const BODIES = [
 ];
 
 /** A request as bytes that may be anything. */
-export function rawRequest(random: Random): string {
+function rawRequest(random: Random): string {
   const headers = Array.from({ length: random.below(5) }, () => random.of(HEADERS));
   const body = random.of(BODIES);
   const form = random.chance(0.6) ? ['Content-Type: application/x-www-form-urlencoded'] : [];
@@ -177,7 +210,7 @@ export function rawRequest(random: Random): string {
 }
 
 /** Sends bytes and gives what comes back. */
-export function sendRaw(address: string, bytes: string): Promise<string> {
+function sendRaw(address: string, bytes: string): Promise<string> {
   return new Promise((settle) => {
     const { hostname, port } = new URL(address);
     const socket = connect(Number(port), hostname, () => {
@@ -194,7 +227,7 @@ export function sendRaw(address: string, bytes: string): Promise<string> {
 }
 
 /** What is wrong with an answer; null where nothing is. */
-export function answerFault(request: string, answer: string): string | null {
+function answerFault(request: string, answer: string): string | null {
   if (answer === '') return null;
   const [head = ''] = answer.split('\r\n\r\n', 1);
   const status = /^HTTP\/1\.1 (\d{3}) /.exec(head)?.[1];

@@ -16,126 +16,36 @@ import { junit } from '../../src/render/junit';
 import { sarif } from '../../src/render/sarif';
 import { walksText } from '../../src/render/walks-text';
 import { TEXTS } from '../corpus/texts';
-import type { Random } from './random';
+import type { Fuzzer } from './fuzzer';
+import { mutated } from './mutated';
 
-/** Any text is answered in so much processor time. */
-const MOST_SECONDS = 5;
-const LARGEST = 100_000;
-const LOOK = { color: false, width: 100 };
+/** How outputs look that are searched. */
+export const LOOK = { color: false, width: 100 };
 
 const CODES = new Set(ALL_CHECKS.map(({ meta }) => meta.code));
 
-/** Policies and walks to begin with: the examples, and the smaller texts of the corpus. */
-export function beginnings(examples: string): string[] {
+/** The policies and walks of the examples. */
+export function exampleTexts(examples: string): string[] {
   const files = readdirSync(examples, { recursive: true, encoding: 'utf8' }).filter((name) =>
     name.endsWith('.yaml'),
   );
-  const read = files.map((name) => readFileSync(join(examples, name), 'utf8'));
+  return files.map((name) => readFileSync(join(examples, name), 'utf8'));
+}
+
+/** Policies with walks in them: the examples and the smaller texts of the corpus, mutated. */
+export function textFuzzer(examples: string): Fuzzer {
   const made = Object.values(TEXTS).map((make) => make());
-  return [...read, ...made.filter((text) => text.length < 5_000)];
-}
-
-const PIECES = [
-  ...[
-    '[]',
-    '{}',
-    '~',
-    '""',
-    '-1',
-    '1e400',
-    '.inf',
-    '0x10',
-    'true',
-    '&a',
-    '*a',
-    '!!binary',
-    '? ',
-    ': ',
-    '- ',
-    '|',
-    '>',
-  ],
-  ...[
-    '__proto__',
-    'constructor',
-    'guest',
-    'everyone',
-    '::error::x',
-    '##[error]x',
-    '\u202e',
-    '\u200b',
-    '\ud800',
-    '\ufeff',
-  ],
-  ...[
-    '/**',
-    '/:a/*',
-    '/%zz',
-    '/%2e%2e/',
-    '//evil.example',
-    '/büro',
-    '/日本',
-    'https://ü.example',
-    '1h30m',
-    '0s',
-    '99999d',
-  ],
-  ...['^/.*a.{9}b', '(a|b)*c{0,99}', '(x+x+)+y', '[^/]', '\\d', '(?=a)', '\\1', 'a{99999}'],
-];
-
-/** A text with something done to it. */
-export function mutated(random: Random, texts: readonly string[]): string {
-  let text = random.of(texts);
-  for (let times = 1 + random.below(6); times > 0; times--) text = once(random, text, texts);
-  return text.slice(0, LARGEST);
-}
-
-function once(random: Random, text: string, texts: readonly string[]): string {
-  const at = random.below(text.length + 1);
-  const to = Math.min(text.length, at + random.below(40));
-  const lines = text.split('\n');
-  const line = random.below(lines.length);
-  switch (random.below(10)) {
-    case 0:
-      return text.slice(0, at) + text.slice(to);
-    case 1:
-      return text.slice(0, at) + random.of(PIECES) + text.slice(random.chance(0.5) ? at : to);
-    case 2:
-      return (
-        text.slice(0, at) +
-        String.fromCharCode(random.below(random.chance(0.8) ? 128 : 65_536)) +
-        text.slice(at)
-      );
-    case 3:
-      return lines.toSpliced(line, 1 + random.below(3)).join('\n');
-    case 4:
-      return lines.toSpliced(line, 0, ...lines.slice(line, line + 1 + random.below(3))).join('\n');
-    case 5:
-      return lines.toSpliced(line, 0, random.of(random.of(texts).split('\n'))).join('\n');
-    case 6:
-      return (
-        text.slice(0, at) +
-        text.slice(at, to).repeat(1 + random.below(random.chance(0.1) ? 3_000 : 20)) +
-        text.slice(to)
-      );
-    case 7: {
-      const words = text.match(/[\w./:-]+/g) ?? ['x'];
-      return text.replace(random.of(words), () => random.of(random.chance(0.5) ? words : PIECES));
-    }
-    case 8:
-      return lines.with(line, ' '.repeat(random.below(9)) + (lines[line] ?? '').trimStart()).join('\n');
-    default:
-      return (
-        text.slice(0, at) +
-        random.of(['[', '{', '(', '"', "'", '- ']).repeat(random.below(60)) +
-        text.slice(at)
-      );
-  }
+  const texts = [...exampleTexts(examples), ...made.filter((text) => text.length < 5_000)];
+  return {
+    what: 'texts',
+    often: 1,
+    make: (random) => mutated(random, texts),
+    faultOf,
+  };
 }
 
 /** What is wrong with how a text is answered; null where nothing is. */
-export async function faultOf(text: string): Promise<string | null> {
-  const before = process.cpuUsage();
+async function faultOf(text: string): Promise<string | null> {
   const source = sourceOf('cavrin.yaml', text);
   const project = await loadProject(source, []);
   const outputs: string[] = [];
@@ -158,14 +68,13 @@ export async function faultOf(text: string): Promise<string | null> {
   }
   outputs.push(diagnosticsText(diagnostics, LOOK), findingsJson(diagnostics));
   outputs.push(sarif(diagnostics, { version: '0.0.0' }));
-  const { user, system } = process.cpuUsage(before);
-  if ((user + system) / 1e6 > MOST_SECONDS) return `took ${((user + system) / 1e6).toFixed(1)} s`;
   return (
     diagnosticFault(diagnostics, text) ?? outputs.map(outputFault).find((fault) => fault !== null) ?? null
   );
 }
 
-function diagnosticFault(diagnostics: readonly Diagnostic[], text: string): string | null {
+/** What is wrong with how faults of a text are told. */
+export function diagnosticFault(diagnostics: readonly Diagnostic[], text: string): string | null {
   for (const { code, message, place } of diagnostics) {
     if (code === 'check-crashed') return message;
     if (place === null && !message.includes('left out')) return `${code} has no place`;
@@ -178,7 +87,8 @@ function diagnosticFault(diagnostics: readonly Diagnostic[], text: string): stri
   return CODES.size === 0 ? 'no checks' : null;
 }
 
-function outputFault(output: string): string | null {
+/** What must be in nothing that is printed. */
+export function outputFault(output: string): string | null {
   if (/^\s*::[A-Za-z]/m.test(output)) return 'a line begins like a command of a build';
   const unseen = /[^\n\P{C}]|[\p{Zl}\p{Zp}]/u.exec(output);
   return unseen === null ? null : `prints U+${(unseen[0].codePointAt(0) ?? 0).toString(16)}`;
