@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { draftOf } from '../../src/core/draft/draft';
 import { parsePattern } from '../../src/core/paths/pattern';
 import { patternOfTemplate } from '../../src/sources/template';
 import { fault, good, READERS, type Reader } from '../support/read-source';
@@ -221,4 +222,25 @@ test('no reader falls over what anybody writes', () => {
     }),
     { numRuns: 600 },
   );
+});
+
+test.each([
+  ['cookie', 'sid sid', 'sid sid is no usable name for a cookie'],
+  ['header', 'X Key', 'X Key is no usable name of a header'],
+  ['query', 'the key', 'the key is no usable parameter'],
+])('a draft leaves out a key in a %s that is called %s, and tells it', (place, name, told) => {
+  const described = good(
+    READERS.openapi(
+      JSON.stringify({
+        openapi: '3.1.0',
+        info: { title: 'Harbour', version: '1' },
+        paths: { '/tides': { get: { responses: {} } } },
+        security: [{ own: [] }],
+        components: { securitySchemes: { own: { type: 'apiKey', in: place, name } } },
+      }),
+    ),
+  );
+  const draft = draftOf({ recordings: [], descriptions: [described] });
+  expect(draft.notes).toContainEqual(expect.stringContaining(told));
+  expect(JSON.stringify(draft.sections)).not.toContain(name);
 });

@@ -1,3 +1,5 @@
+import { keyNameFault } from '../language/api-key-reader.js';
+import { cookieNameFault } from '../language/cookie-reader.js';
 import { patternOf } from '../language/name-reader.js';
 import type { Draft, Line, Plain, Section } from './drafted.js';
 import type { DescribedScheme, Evidence } from './evidence.js';
@@ -13,7 +15,7 @@ import { waysIn } from './ways-found.js';
 
 /** A first policy from what recordings, descriptions and lists say. What they do not say is left out, or guessed and marked so. */
 export function draftOf(given: Evidence): Draft {
-  const { evidence, notes } = withUsablePaths(given);
+  const { evidence, notes } = withUsableNames(given);
   const understood = understand(evidence);
   const ways = waysIn(understood);
   const cookies = cookiesIn(understood);
@@ -52,8 +54,8 @@ export function draftOf(given: Evidence): Draft {
   };
 }
 
-/** What is described at addresses that no page can have is left out, and told. */
-function withUsablePaths(given: Evidence): {
+/** What is described at addresses that no page can have, or under names that no policy can say, is left out, and told. */
+function withUsableNames(given: Evidence): {
   readonly evidence: Evidence;
   readonly notes: readonly string[];
 } {
@@ -66,9 +68,19 @@ function withUsablePaths(given: Evidence): {
       }
       return typeof fault !== 'string';
     });
-    return { ...description, requests };
+    const schemes = description.schemes.filter((scheme) => {
+      const fault = schemeFault(scheme);
+      if (fault !== null) notes.push(`${description.from}: a way to log in is left out: ${fault}`);
+      return fault === null;
+    });
+    return { ...description, requests, schemes };
   });
   return { evidence: { ...given, descriptions }, notes };
+}
+
+function schemeFault(scheme: DescribedScheme): string | null {
+  if (scheme.kind === 'cookie') return cookieNameFault(scheme.name);
+  return scheme.kind === 'key' && scheme.name !== null ? keyNameFault(scheme.sent, scheme.name) : null;
 }
 
 function appSection({ descriptions }: Evidence, { origin }: Understood): Section {

@@ -36,7 +36,7 @@ export function readApiKeys(
   scope: Scope,
 ): ApiKeyRules {
   const at: Path = ['api-keys'];
-  const fault = name === undefined ? null : nameFault(sent, name);
+  const fault = name === undefined ? null : keyNameFault(sent, name);
   if (fault !== null) {
     scope.report(problem('bad-value', { problem: fault }, scope.input.placeOf([...at, 'name'])));
   }
@@ -50,8 +50,8 @@ export function readApiKeys(
   };
 }
 
-/** RFC 9110 §5.1: a header's name is a token. */
-function nameFault(sent: ApiKeyRules['sent'], name: string): string | null {
+/** Why keys cannot be sent under a name; null where they can. RFC 9110 §5.1: a header's name is a token. */
+export function keyNameFault(sent: ApiKeyRules['sent'], name: string): string | null {
   if (sent === 'bearer') return 'a bearer token has its place; name is for sent: header and sent: address';
   if (sent === 'address') {
     return /^[\w.~-]+$/.test(name) ? null : `${name} is no usable parameter; write letters, digits, - and _`;

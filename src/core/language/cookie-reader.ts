@@ -21,6 +21,11 @@ export const COOKIE = {
 
 type CookieText = { readonly [Key in keyof typeof COOKIE]?: z.output<(typeof COOKIE)[Key]> };
 
+/** Why a text can be no name of a cookie, which is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2); null where it can. */
+export function cookieNameFault(name: string): string | null {
+  return /^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(name) ? null : `${name} is no usable name for a cookie`;
+}
+
 /** Reads how a cookie is set; careful where it says nothing. */
 export function readCookie(
   written: CookieText,
@@ -33,8 +38,8 @@ export function readCookie(
     scope.report(problem('bad-value', { problem: says }, scope.input.placeOf([...at, 'name'])));
   };
   for (const each of [name, ...others]) {
-    // A cookie's name is a token (RFC 6265 §4.1.1, RFC 9110 §5.6.2).
-    if (!/^[!#$%&'*+\-.^_`|~0-9A-Za-z]{1,128}$/.test(each)) fault(`${each} is no usable name for a cookie`);
+    const wrong = cookieNameFault(each);
+    if (wrong !== null) fault(wrong);
   }
   if (new Set([name, ...others]).size <= others.length) {
     fault('cookies that go together need names of their own');
