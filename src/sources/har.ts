@@ -1,6 +1,7 @@
 import { decodeJwt } from 'jose';
 import * as z from 'zod';
 import {
+  isMethod,
   membersIn,
   parseCookieDate,
   readSetCookie,
@@ -91,6 +92,9 @@ function exchangeOf(
   if (!URL.canParse(request.url)) return null;
   const url = new URL(request.url);
   if (url.protocol !== 'http:' && url.protocol !== 'https:') return null;
+  const method = request.method.toUpperCase();
+  // What no page is asked by says nothing of pages.
+  if (!isMethod(method)) return null;
   const header = (name: string, of: Entry['request' | 'response'] = request) =>
     of.headers.find((each) => each.name.toLowerCase() === name)?.value ?? null;
   const type =
@@ -104,7 +108,7 @@ function exchangeOf(
   const clock = Date.parse(header('date', response) ?? '');
   return {
     at: (time - start) / 1000,
-    method: request.method.toUpperCase(),
+    method,
     origin: url.origin,
     path: url.pathname,
     query: url.search.replace(/^\?/, ''),

@@ -38,6 +38,15 @@ describe('a recording', () => {
     expect(read(entry({ response: { status } })).exchanges[0]?.status).toBe(0);
   });
 
+  test.each(['get', 'POST', 'CONNECT', 'PSOST', ':', ''])(
+    'the method %j is one of a page or left out',
+    (method) => {
+      expect(read(entry({ request: { method } })).exchanges.map((each) => each.method)).toEqual(
+        /^(?:get|POST)$/.test(method) ? [method.toUpperCase()] : [],
+      );
+    },
+  );
+
   test('gives cookies lives, by the clock of whoever set them', () => {
     const value = 'a=1; Max-Age=60\nb=2; Expires=Fri, 01 May 2026 11:00:00 GMT; Secure\nc=3';
     const headers = [

@@ -1,6 +1,9 @@
 import fc from 'fast-check';
 import { draftOf } from '../../src/core/draft/draft';
+import { sourceOf } from '../../src/core/language/source';
 import { parsePattern } from '../../src/core/paths/pattern';
+import { readProject } from '../../src/core/walks/project';
+import { draftText } from '../../src/render/draft/policy-text';
 import { patternOfTemplate } from '../../src/sources/template';
 import { fault, good, READERS, type Reader } from '../support/read-source';
 
@@ -222,6 +225,12 @@ test('no reader falls over what anybody writes', () => {
     }),
     { numRuns: 600 },
   );
+});
+
+test('a path of many brackets can be read again where it is drafted', () => {
+  const routes = good(READERS.routes(`GET /fil${'['.repeat(90)}es\n`));
+  const text = draftText(draftOf({ recordings: [], descriptions: [routes] }), ['a.txt']);
+  expect(readProject(sourceOf('cavrin.yaml', text), []).policy).not.toBeNull();
 });
 
 test.each([

@@ -157,16 +157,22 @@ function causesOf<Fault extends { readonly code: string; readonly pos: readonly 
 // eslint-disable-next-line no-control-regex
 const FORBIDDEN_CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
 
+/** Signs that a value may stand right behind: quotes, comma, dash and colon. */
+const BEFORE_VALUES: ReadonlySet<number> = new Set([34, 39, 44, 45, 58]);
+
 /**
  * The offset at which a text nests deeper than any policy does, judged before parsing because the parser recurses.
- * Brackets inside quotes count too, which errs only for texts with dozens of unclosed ones.
+ * Brackets inside quotes and comments count too, which errs only for texts with dozens of unclosed ones.
  */
 function tooDeepAt(text: string): number | null {
   let depth = 0;
+  // In the middle of a word outside of all brackets one is a letter like others (YAML 1.2 §7.3.3).
+  let isWithin = false;
   for (let at = 0; at < text.length; at++) {
     const unit = text.charCodeAt(at);
-    if (unit === 91 || unit === 123) depth++;
-    else if ((unit === 93 || unit === 125) && depth > 0) depth--;
+    if (unit === 91 || unit === 123) depth += depth > 0 || !isWithin ? 1 : 0;
+    else if (unit === 93 || unit === 125) depth -= depth > 0 ? 1 : 0;
+    else isWithin = unit > 32 && !BEFORE_VALUES.has(unit);
     if (depth > LIMITS.depth * 2) return at;
   }
   // Block collections nest by indentation, or by dashes and question marks on one line.

@@ -21,6 +21,7 @@ describe('bad policies', () => {
     ['yaml-syntax', 'cavrin: 1\n»---\ncavrin: 1\n'],
     ['control-character', 'cavrin: 1\napp: »\u0007\n'],
     ['too-many-values', bomb()],
+    ['too-deep', `pages: ${'{a: ['.repeat(40)}»${'['.repeat(100_000)}`],
     ['too-deep', `${'['.repeat(80)}»${'['.repeat(100_000)}`],
     [
       'too-deep',
