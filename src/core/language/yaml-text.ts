@@ -157,24 +157,8 @@ function causesOf<Fault extends { readonly code: string; readonly pos: readonly 
 // eslint-disable-next-line no-control-regex
 const FORBIDDEN_CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
 
-/** Signs that a value may stand right behind: quotes, comma, dash and colon. */
-const BEFORE_VALUES: ReadonlySet<number> = new Set([34, 39, 44, 45, 58]);
-
-/**
- * The offset at which a text nests deeper than any policy does, judged before parsing because the parser recurses.
- * Brackets inside quotes and comments count too, which errs only for texts with dozens of unclosed ones.
- */
+/** The offset at which a text nests deeper by lines than any policy does, judged before parsing because the parser recurses. */
 function tooDeepAt(text: string): number | null {
-  let depth = 0;
-  // In the middle of a word outside of all brackets one is a letter like others (YAML 1.2 §7.3.3).
-  let isWithin = false;
-  for (let at = 0; at < text.length; at++) {
-    const unit = text.charCodeAt(at);
-    if (unit === 91 || unit === 123) depth += depth > 0 || !isWithin ? 1 : 0;
-    else if (unit === 93 || unit === 125) depth -= depth > 0 ? 1 : 0;
-    else isWithin = unit > 32 && !BEFORE_VALUES.has(unit);
-    if (depth > LIMITS.depth * 2) return at;
-  }
   // Block collections nest by indentation, or by dashes and question marks on one line.
   const deepLine = /^[ \t]*(?:[-?:][ \t]+){41}|^ {400}[^\s#]/m.exec(text);
   return deepLine === null ? null : deepLine.index + deepLine[0].length - 1;
@@ -200,18 +184,19 @@ class TooMuch extends Error {
  * @throws TooMuch for far more of them than any policy has, or faults by the thousand
  */
 function* tokensOf(source: Source): Generator<string> {
-  let [tokens, at, faults, directives, comes] = [0, 0, 0, 0, ''];
-  const tooMuch = (code: 'parts' | keyof typeof GIVEN_UP) => {
-    const place = { source, start: at, end: at + 1 };
-    return new TooMuch(
-      code === 'parts'
-        ? problem('too-many-parts', { parts: LIMITS.tokens }, place)
-        : problem('yaml-syntax', { problem: GIVEN_UP[code] }, place),
-    );
-  };
+  let [tokens, at, faults, directives, depth, comes] = [0, 0, 0, 0, 0, ''];
+  const here = () => ({ source, start: at, end: at + 1 });
+  const tooMuch = (code: keyof typeof GIVEN_UP) =>
+    new TooMuch(problem('yaml-syntax', { problem: GIVEN_UP[code] }, here()));
   for (const token of new Lexer().lex(source.text)) {
     tokens += 1;
-    if (tokens > LIMITS.tokens) throw tooMuch('parts');
+    if (tokens > LIMITS.tokens) {
+      throw new TooMuch(problem('too-many-parts', { parts: LIMITS.tokens }, here()));
+    }
+    if (token === '[' || token === '{') depth += 1;
+    else if (token === ']' || token === '}') depth -= depth > 0 ? 1 : 0;
+    // The parser recurses.
+    if (depth > LIMITS.depth * 2) throw new TooMuch(problem('too-deep', { depth: LIMITS.depth }, here()));
     if (token.startsWith('"') && token.length > MOST_FAULTS) {
       if ((token.match(BAD_ESCAPE)?.length ?? 0) > MOST_FAULTS) throw tooMuch('escapes');
     }
