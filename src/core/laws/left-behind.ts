@@ -4,10 +4,10 @@ import { formatDuration } from '../time/duration.js';
 import { copyWords, counts, kindOf } from '../credentials/counts.js';
 import type { Policy } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
-import type { Credential } from '../vocabulary/credentials.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import { knownBy } from './known-by.js';
 import type { Sight, View } from './law.js';
+import type { LeftBehind } from './memory.js';
 import { remembering, watchedIn } from './remembering.js';
 import { isShown } from './shown.js';
 
@@ -20,7 +20,7 @@ export interface Leaving {
   readonly isNow: (view: View) => boolean;
   readonly allowedBy: Path;
   /** What would mend a credential that outlives it, and what would own up to it. */
-  readonly owned: (policy: Policy, what: Credential) => Pick<Sight, 'mend' | 'own'>;
+  readonly owned: (policy: Policy, left: LeftBehind) => Pick<Sight, 'mend' | 'own'>;
 }
 
 /** A credential from before something that still counts or opens something after it, but for what is promised of it; null for none. */
@@ -46,7 +46,7 @@ function stillCounts(view: View, { event, since, isNow, allowedBy, owned }: Leav
       seen: `${copyWords(left)} still counts ${bound === 0 ? '' : `${formatDuration(bound)} `}after ${since}`,
       allowedBy,
       weakness: what,
-      ...owned(view.stage.app.policy, what),
+      ...owned(view.stage.app.policy, left),
     };
   }
   return null;
@@ -67,7 +67,7 @@ function stillOpens(view: View, { event, since, allowedBy, owned }: Leaving): Si
       seen: `${copyWords(left)} from before ${since} opens ${request.path}`,
       allowedBy,
       weakness: left.what,
-      ...owned(view.stage.app.policy, left.what),
+      ...owned(view.stage.app.policy, left),
     };
   }
   return null;

@@ -72,7 +72,7 @@ function stillCounts(view: View, promise: PolicyPromise): Sight | null {
     return {
       seen: `${copyWords(left)} still counts ${since}`,
       allowedBy: promise.at,
-      ...(after === 'logout' ? afterLogout(policy, what) : {}),
+      ...(after === 'logout' ? afterLogout(policy, left) : {}),
       own,
     };
   }
