@@ -11,8 +11,8 @@ import {
 import type { AppAddress } from './app-address.js';
 import { newProfile, removeProfile, type Chromium } from './chromium.js';
 import { CookieEnds } from './cookie-ends.js';
-import { inTime } from './in-time.js';
 import { Hindered } from './hindered.js';
+import { answered, ignoreLeaving } from './leaving.js';
 import type { OtherSite } from './other-site.js';
 import { isCall, TabRest } from './tab-rest.js';
 import { Unanswered } from './unanswered.js';
@@ -196,13 +196,17 @@ export class Person {
   /** What a function finds in the page in front. */
   async look<Found>(find: string, argument: unknown): Promise<Found> {
     const page = await this.front();
-    return this.answered(page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`));
+    return answered(() => page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`), this.site.patience);
   }
 
   /** The element that a function finds in the page in front; null for none. */
   async element(find: string, argument: unknown): Promise<ElementHandle | null> {
     const page = await this.front();
-    return (await this.answered(page.evaluateHandle(`(${find})(${JSON.stringify(argument)})`))).asElement();
+    const found = await answered(
+      () => page.evaluateHandle(`(${find})(${JSON.stringify(argument)})`),
+      this.site.patience,
+    );
+    return found.asElement();
   }
 
   /** The element that a function finds in another one; null for none. */
@@ -348,26 +352,9 @@ export class Person {
     if (reason !== null) throw new Hindered(reason);
   }
 
-  /** What a page answers; what hinders a person where it does not, as its script goes on without end, say. */
-  private answered<Found>(looking: Promise<Found>): Promise<Found> {
-    const { patience } = this.site;
-    return inTime(looking, patience, () => {
-      throw new Hindered(
-        `the page cannot be looked at within ${patience / 1000}s: its script goes on without end, or it is huge`,
-      );
-    });
-  }
-
   private restOf(page: Page): TabRest {
     const rest = this.rests.get(page);
     if (rest === undefined) throw new Error('a tab that nobody watches');
     return rest;
   }
 }
-
-/** A page may be gone before the browser has told that its script has run. */
-function ignoreLeaving(error: unknown): void {
-  if (!LEFT.test(String(error))) throw error;
-}
-
-const LEFT = /Execution context was destroyed|Target closed|frame was detached|Cannot find context/;

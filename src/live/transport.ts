@@ -2,6 +2,7 @@ import { Agent as PlainAgent, request as plainRequest, type OutgoingHttpHeaders 
 import { connect } from 'node:net';
 import { Agent as TlsAgent, request as tlsRequest } from 'node:https';
 import type { AppAddress } from './app-address.js';
+import { cutAtDepth } from './page-depth.js';
 
 /** An answer as it came over the wire. */
 export interface Answer {
@@ -135,7 +136,8 @@ export class Transport {
         const end = () => {
           clearTimeout(timer);
           const text = Buffer.concat(parts).toString('utf8');
-          settle({ status: answer.statusCode ?? 0, headers: answer.headers, body: text });
+          const body = /html/i.test(answer.headers['content-type'] ?? '') ? cutAtDepth(text) : text;
+          settle({ status: answer.statusCode ?? 0, headers: answer.headers, body });
         };
         answer.on('data', (part: Buffer) => {
           parts.push(part);

@@ -7,7 +7,10 @@ const NO_ANSWER: readonly (readonly [reason: string, errors: readonly string[]])
     ['EMPTY_RESPONSE', 'CONNECTION_CLOSED', 'CONNECTION_RESET', 'CONNECTION_ABORTED'],
   ],
   ['nothing listens there', ['CONNECTION_REFUSED', 'CONNECTION_FAILED', 'SOCKS_CONNECTION_FAILED']],
-  ['the answer of the app is no HTTP', ['INVALID_HTTP_RESPONSE', 'INVALID_RESPONSE']],
+  [
+    'the answer of the app cannot be read',
+    ['INVALID_HTTP_RESPONSE', 'INVALID_RESPONSE', 'CONTENT_DECODING_FAILED', 'RESPONSE_HEADERS_TOO_BIG'],
+  ],
 ];
 
 /** Tells why the app gave a tab no page, which the browser's own page in its place does not. */

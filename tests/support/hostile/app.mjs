@@ -85,7 +85,7 @@ const server = createServer((request, response) => {
       return go('/', { 'set-cookie': 'sid=; Path=/; Max-Age=0' });
     case '/desk': {
       if (who === null) return go('/enter');
-      const links = ['/desk', '/stream', '/never', '/closes', '/links', '/fields', '/loop', '/late']
+      const links = ['/desk', '/stream', '/never', '/closes', '/links', '/fields', '/deep', '/loop', '/late']
         .map((to) => `<a href="${to}">${to}</a> `)
         .join('');
       const script = MOOD === 'asks elsewhere' ? `<script>${ASK_ELSEWHERE}</script>` : '';
@@ -106,6 +106,14 @@ const server = createServer((request, response) => {
       return request.socket.destroy();
     case '/loop':
       return send(html('<script>while (true);</script>'));
+    case '/deep':
+      return send(html('<div>'.repeat(100_000)));
+    case '/again':
+      return send(html('<meta http-equiv="refresh" content="0;url=/again">'));
+    case '/garbled':
+      return response
+        .writeHead(200, { 'content-type': 'text/html', 'content-encoding': 'gzip' })
+        .end('no gzip');
     case '/late':
       return send(html('<p>The last page.</p>'));
     case '/links':
