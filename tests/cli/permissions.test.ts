@@ -107,12 +107,14 @@ test('--watch goes on where a folder cannot be watched', async () => {
   const env = { PATH: process.env['PATH'] };
   const child = spawn(process.execPath, [program, 'walk', '--watch'], { cwd: folder, env, ...NOBODY });
   let said = '';
-  for (const stream of [child.stdout, child.stderr])
+  for (const stream of [child.stdout, child.stderr]) {
     stream.on('data', (part: Buffer) => (said += part.toString()));
+  }
   const ended = new Promise((settle) => child.on('exit', settle));
   const until = async (text: string) => {
-    for (let tries = 0; !said.includes(text) && tries < 800; tries++)
+    for (let tries = 0; !said.includes(text) && tries < 800; tries++) {
       await new Promise((go) => setTimeout(go, 50));
+    }
     expect(said).toContain(text);
   };
   await until('walks/shut cannot be watched: permission is denied (EACCES); changes there are not seen');
