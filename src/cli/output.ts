@@ -144,6 +144,7 @@ function endOfLinks(name: string): string {
   return isLink ? endOfLinks(resolve(dirname(name), readlinkSync(name))) : name;
 }
 
+/** Writes what is to stand in the place of a plain file beside it, and does the rest. */
 function replace(
   { file, was }: Extract<Target, { kind: 'plain' }>,
   content: string | Uint8Array,

@@ -8,9 +8,8 @@ import {
   typedIn,
   typedVerb,
 } from '../core/internal.js';
-import type { Look } from '../render/style.js';
+import { printable, type Look } from '../render/style.js';
 import { answerText, triedText, whereaboutsText } from '../render/try/try-text.js';
-import { printable } from '../render/style.js';
 import { requestWords } from '../render/step-words.js';
 import { withWalk } from '../render/walk-yaml.js';
 import { whyText } from '../render/why-text.js';

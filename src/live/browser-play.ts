@@ -77,11 +77,15 @@ export class BrowserPlay implements WalkPlay {
     }
     const bearer = await this.looking.stored(person, 'access');
     const address = this.site.address.origin + this.site.address.pathOf(who.path);
-    const { status, text } = await person.look<{ status: number; text: string }>(inPage.CALL, {
-      method: who.method,
-      address,
-      bearer,
-    });
+    const { status, text } = await person.look<{ status: number; text: string }>(
+      inPage.CALL,
+      {
+        method: who.method,
+        address,
+        bearer,
+      },
+      true,
+    );
     return { result, seen: onlyWho(seen, fromJson(who, status, text)) };
   }
 
@@ -270,7 +274,7 @@ export class BrowserPlay implements WalkPlay {
     }
     const bearer = await this.looking.stored(person, 'access');
     const at = this.site.address.origin + this.site.address.pathOf(address);
-    await person.look<{ status: number }>(inPage.CALL, { method, address: at, bearer });
+    await person.look<{ status: number }>(inPage.CALL, { method, address: at, bearer }, true);
     await person.settled();
   }
 

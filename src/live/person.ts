@@ -193,10 +193,11 @@ export class Person {
     await (await this.opened()).clearCookies(name === null ? {} : { name });
   }
 
-  /** What a function finds in the page in front. */
-  async look<Found>(find: string, argument: unknown): Promise<Found> {
+  /** What a function finds in the page in front, once where it asks the app something. */
+  async look<Found>(find: string, argument: unknown, isOnce = false): Promise<Found> {
     const page = await this.front();
-    return answered(() => page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`), this.site.patience);
+    const { patience } = this.site;
+    return answered(() => page.evaluate<Found>(`(${find})(${JSON.stringify(argument)})`), patience, isOnce);
   }
 
   /** The element that a function finds in the page in front; null for none. */
