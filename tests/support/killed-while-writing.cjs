@@ -1,6 +1,7 @@
 // Loaded before the program: ends it by SIGKILL in the middle of the write number KILL_AT, or tells on exit how many there were.
 const fs = require('node:fs');
 const { syncBuiltinESMExports } = require('node:module');
+const process = require('node:process');
 
 let writes = 0;
 const kill = () => process.kill(process.pid, 'SIGKILL');
