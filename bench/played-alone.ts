@@ -1,7 +1,7 @@
 import { initialState } from '../src/core/app/app.js';
 import { NEW_BROWSER, type BrowserState } from '../src/core/browser/state.js';
 import type { Stage } from '../src/core/play/stage.js';
-import { receiverOf } from '../src/core/steps/all-steps.js';
+import { receiverOf } from '../src/core/steps/asking.js';
 import type { Walk } from '../src/core/steps/walk.js';
 import { playStep } from '../src/core/walks/runner.js';
 

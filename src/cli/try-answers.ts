@@ -1,13 +1,6 @@
 import { dirname, join, resolve } from 'node:path';
 import { existsSync, mkdirSync } from 'node:fs';
-import {
-  explainRequest,
-  reachedPages,
-  readRequestLine,
-  TYPED,
-  typedIn,
-  typedVerb,
-} from '../core/internal.js';
+import { explainRequest, reachedPages, readRequestLine, TYPED, typedIn } from '../core/internal.js';
 import { printable, type Look } from '../render/style.js';
 import { answerText, triedText, whereaboutsText } from '../render/try/try-text.js';
 import { requestWords } from '../render/step-words.js';
@@ -114,8 +107,8 @@ const ANSWERS: Readonly<Record<Asked, (question: Question) => Reply>> = {
     return 'wrong' in after ? after : { tried: after, shown: 'from a fresh start\n' };
   },
   help({ rest, tried }) {
-    const verb = typedVerb(rest);
-    if (verb !== null) return { tried, shown: `${TYPED[verb].usage}\n` };
+    const typed = TYPED.get(rest);
+    if (typed !== undefined) return { tried, shown: `${typed.usage}\n` };
     const asked = askedBy(rest);
     if (asked !== null) return { tried, shown: `${ASKED[asked].usage}: ${ASKED[asked].does}\n` };
     if (rest !== '') return { wrong: `${rest} is nothing that can be typed`, hint: 'help shows all' };
@@ -134,7 +127,7 @@ function helpText(): string {
   const width = Math.max(...Object.values(ASKED).map(({ usage }) => usage.length));
   return [
     'Steps, as walks have them:',
-    ...Object.values(TYPED).map(({ usage }) => `  ${usage}`),
+    ...[...TYPED.values()].map(({ usage }) => `  ${usage}`),
     'Each can be done elsewhere: in thief: visit /office',
     'and from another site or network: visit /berths from https://mail.example, connected from 10.1.2.3',
     '',

@@ -49,7 +49,7 @@ export function withTyped(tried: Tried, line: string): Tried | Wrong {
   const typed = readTyped(line);
   if (typed.step === null) {
     if (typed.usage !== null) return { wrong: `${typed.word} is not typed so`, hint: `type ${typed.usage}` };
-    const near = nearest(typed.word, Object.keys(TYPED));
+    const near = nearest(typed.word, [...TYPED.keys()]);
     return {
       wrong: `${typed.word} is no step`,
       hint:

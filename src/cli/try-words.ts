@@ -1,4 +1,4 @@
-import { TYPED, typedVerb, CREDENTIALS, DEADLINES, type Completed } from '../core/internal.js';
+import { TYPED, CREDENTIALS, DEADLINES, type Completed } from '../core/internal.js';
 import { browsersOf, type Tried } from './try-session.js';
 
 /** What can be typed at the prompt besides steps. */
@@ -37,7 +37,7 @@ export function completions(tried: Tried, line: string): [string[], string] {
 }
 
 function firstWords(isElsewhere: boolean): string[] {
-  return [...Object.keys(TYPED), ...Object.keys(ASKED), ...(isElsewhere ? [] : ['in'])];
+  return [...TYPED.keys(), ...Object.keys(ASKED), ...(isElsewhere ? [] : ['in'])];
 }
 
 function nextWords(tried: Tried, before: readonly string[]): readonly string[] {
@@ -49,8 +49,7 @@ function nextWords(tried: Tried, before: readonly string[]): readonly string[] {
       ? [...namesOf(tried, 'method'), ...namesOf(tried, 'page')]
       : namesOf(tried, 'page');
   }
-  const verb = typedVerb(first.replace(/:$/, ''));
-  const place = verb === null ? undefined : TYPED[verb].places[rest.length];
+  const place = TYPED.get(first.replace(/:$/, ''))?.places[rest.length];
   return (place ?? []).flatMap((each) =>
     each.startsWith('=') ? [each.slice(1)] : namesOf(tried, each as Completed),
   );

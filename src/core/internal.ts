@@ -19,15 +19,7 @@ export { mistakesIn } from './doubt/mistakes.js';
 export { proposalsFor, type ProposedWalk } from './coverage/propose.js';
 export { recordedWalk, type Happening } from './walks/recording.js';
 export { expectingWhatCame, tryFurther, tryOut, type Trial } from './walks/trial.js';
-export {
-  readTyped,
-  TYPED,
-  typedIn,
-  typedVerb,
-  type Completed,
-  type TypedStep,
-  type WrittenStep,
-} from './steps/typed.js';
+export { readTyped, TYPED, typedIn, type TypedStep, type WrittenStep } from './steps/typed.js';
 export { differenceWords } from './walks/expectations.js';
 export { answered, answerTo, stageOf, type Answered, type Exchange, type Stage } from './play/stage.js';
 export { holdingOf, holdingsOf, recordsOf, type Holding, type Recorded } from './credentials/panel.js';
@@ -36,11 +28,27 @@ export {
   administer,
   deedOf,
   isAdministration,
-  receiverOf,
   stepWords,
+  taleOf,
   type Administration,
 } from './steps/all-steps.js';
 export { outcomeOf } from './steps/outcome.js';
+export type { Completed } from './steps/typed-form.js';
+export type { Given } from './steps/step-kind.js';
+export type { Send } from './steps/send.js';
+export {
+  entrantOf,
+  givenBy,
+  hasTrait,
+  isDeed,
+  isPause,
+  linkOf,
+  newcomerOf,
+  pauseSeconds,
+  plantedBy,
+  receiverOf,
+  requestOf,
+} from './steps/asking.js';
 export { writtenWalkStep } from './walks/written.js';
 export { handle, indexOf, initialState, type AppState } from './app/app.js';
 export { keyFault } from './app/keys.js';

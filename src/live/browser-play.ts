@@ -8,6 +8,9 @@ import {
   type Policy,
   type StepResult,
   stepWords,
+  entrantOf,
+  givenBy,
+  type Send,
 } from '../core/internal.js';
 import { ASKS_A_TEXT } from './request-bodies.js';
 import { answersFor } from './answers.js';
@@ -20,7 +23,7 @@ import { Person, type BrowserSite } from './person.js';
 import { fillIn } from './filling-in.js';
 import { loginFormIn, type FormAt } from './form-at.js';
 import { Links } from './links.js';
-import { AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
+import { AT_ONCE, AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho } from './who.js';
 
 const UNASKED = { seenAs: null, reason: 'no page of the app is open to ask from' };
@@ -150,7 +153,7 @@ export class BrowserPlay implements WalkPlay {
         if (cookies.length === 0) {
           throw new NotPlayable('what script keeps is not copied from one browser to another');
         }
-        return person.give(this.person(action.to), cookies, action.verb === 'copy');
+        return person.give(this.person(action.to), cookies, givenBy(action)?.isCopy === true);
       }
       case 'plant-answer':
       case 'logout-provider':
@@ -175,7 +178,7 @@ export class BrowserPlay implements WalkPlay {
       case 'refresh':
         throw new NotPlayable('script gets new tokens when it wants to, and cannot be made to here');
       case 'together':
-        throw new NotPlayable('calls at the same time cannot be made to arrive in one order');
+        throw new NotPlayable(AT_ONCE);
     }
   }
 
@@ -198,7 +201,7 @@ export class BrowserPlay implements WalkPlay {
     const rules = known && at !== null ? { page: at, submit: { ...known.submit, path: at } } : known;
     const answers = await answersFor(this.site, this.deeds, result);
     if (!rules || answers === null) return;
-    if (action.verb === 'login' && action.from !== null) {
+    if ((entrantOf(action)?.from ?? null) !== null) {
       const login = loginOfForm(this.policy, form);
       const hints = this.site.config.forms.login;
       const fields = new Map([
@@ -248,11 +251,7 @@ export class BrowserPlay implements WalkPlay {
     return this.post(person, submit.submit.path);
   }
 
-  private async send(
-    person: Person,
-    action: Extract<Action, { verb: 'send' }>,
-    result: StepResult,
-  ): Promise<void> {
+  private async send(person: Person, action: Send, result: StepResult): Promise<void> {
     const { method } = action;
     if (action.key !== undefined) throw new NotPlayable('a machine has no browser');
     const address = this.typed(action.address);

@@ -4,6 +4,7 @@ import {
   type Administration,
   type LiveConfig,
   type Secrets,
+  hasTrait,
 } from '../core/internal.js';
 import type { AppAddress } from './app-address.js';
 import type { Doer } from './doing.js';
@@ -56,7 +57,7 @@ export class Deeds {
     const { verb } = action;
     const how = this.config.deeds[verb];
     if (how === undefined) {
-      if (verb === 'restart-app' && this.restart !== null) return this.restart();
+      if (hasTrait(action, 'restarts-app') && this.restart !== null) return this.restart();
       throw new NotPlayable(`live.yaml does not say how to ${verb} (deeds)`);
     }
     const values = 'account' in action ? { account: this.nameOf(action.account) } : {};
@@ -64,12 +65,11 @@ export class Deeds {
     const facts = 'facts' in action ? { facts: JSON.stringify(writtenFacts(action.facts)) } : {};
     const flags = 'flags' in action ? { flags: JSON.stringify(writtenFlags(action.flags)) } : {};
     const password = 'password' in action ? { password: action.password } : {};
-    if (verb === 'set-password') this.choose(action.account, action.password);
-    const before = verb === 'rotate-key' ? this.keysOf(action.account) : [];
+    if ('password' in action) this.choose(action.account, action.password);
     const said = await this.doer.perform(verb, how, { ...values, ...roles, ...facts, ...flags, ...password });
-    if (verb !== 'rotate-key') return;
+    if (!hasTrait(action, 'makes-key') || !('account' in action)) return;
     this.secrets.add(said);
-    this.keys.set(action.account, [...before, said]);
+    this.keys.set(action.account, [...this.keysOf(action.account), said]);
   }
 
   /** The key that a machine shows, or the one that it showed before its last rotation. */

@@ -17,6 +17,13 @@ import {
   type Policy,
   type StepResult,
   thawed,
+  givenBy,
+  hasTrait,
+  isDeed,
+  isPause,
+  plantedBy,
+  requestOf,
+  type Given,
 } from '../core/internal.js';
 import { hasParts, partsToFind } from './parts-to-find.js';
 import { answersFor } from './answers.js';
@@ -28,7 +35,7 @@ import { asExchange, messageOf, type HttpExchange } from './http-exchange.js';
 import type { Site } from './site.js';
 import { Links } from './links.js';
 import { NoAnswer } from './transport.js';
-import { AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
+import { AT_ONCE, AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho, seenIn } from './who.js';
 
 type Action = StepResult['step']['action'];
@@ -74,8 +81,7 @@ export class HttpPlay implements WalkPlay {
     const clock = new FixedClock(result.time);
     browser.exchanges.length = 0;
     const { action } = result.step;
-    const deed =
-      action.verb === 'send' ? deedOf(this.site.stage, result.played.state, browser.state, action) : null;
+    const deed = isDeed(action) ? deedOf(this.site.stage, result.played.state, browser.state, action) : null;
     if (deed !== null && typeof deed !== 'string') {
       await this.played(browser, deed, clock, null, simulatedIn(result));
     }
@@ -109,38 +115,33 @@ export class HttpPlay implements WalkPlay {
 
   private async act(browser: HttpBrowser, result: StepResult, clock: Clock): Promise<void> {
     const { action } = result.step;
-    if (action.verb === 'wait') return;
-    if (action.verb === 'together') {
-      throw new NotPlayable('calls at the same time cannot be made to arrive in one order');
-    }
+    if (isPause(action)) return;
     if (isAdministration(action)) return this.deeds.administer(action);
-    if (isAtProvider(this.site.stage, result) || action.verb === 'plant-answer') {
+    if (isAtProvider(this.site.stage, result) || plantedBy(action) !== null) {
       throw new NotPlayable(AT_PROVIDER);
     }
-    if (action.verb === 'send' && action.key !== undefined) {
+    const shown = requestOf(action)?.key ?? null;
+    if (shown !== null) {
       const [made] = result.played.exchanges;
-      const key = this.deeds.keyOf(action.key.account, action.key.isOld);
+      const key = this.deeds.keyOf(shown.account, shown.isOld);
       if (made !== undefined) await browser.asMachine(made.request, key);
       return;
     }
-    if (action.verb === 'copy' || action.verb === 'plant') {
-      this.give(browser, this.browser(action.to), action, clock);
+    const giving = givenBy(action);
+    if (giving !== null) {
+      this.give(browser, this.browser(giving.to), giving, clock);
       return;
     }
+    if (!isDeed(action)) throw new NotPlayable(AT_ONCE);
     if (!this.site.config.isForwarding && asksOtherScheme(result, this.policy)) {
       throw new NotPlayable(
         'plain http cannot be told from https at this address (proxy: trusted in live.yaml)',
       );
     }
-    if (action.verb === 'confirm' || action.verb === 'open-link') {
-      const address = await this.links.sentTo(result, action.account);
-      await this.played(browser, { deed: 'open', address }, clock, null, simulatedIn(result));
-      return;
-    }
     const deed = deedOf(this.site.stage, result.played.state, browser.state, action);
     if (typeof deed === 'string') throw new Hindered(deed);
     const answers = await answersFor(this.site, this.deeds, result);
-    await this.played(browser, await this.links.inForm(deed, result), clock, answers, simulatedIn(result));
+    await this.played(browser, await this.links.atLink(deed, result), clock, answers, simulatedIn(result));
   }
 
   private async played(
@@ -160,24 +161,19 @@ export class HttpPlay implements WalkPlay {
   }
 
   /** Gives another browser what one has: cookies by the names that the app has for it, tokens as script holds them. */
-  private give(
-    from: HttpBrowser,
-    to: HttpBrowser,
-    giving: Extract<Action, { verb: 'copy' | 'plant' }>,
-    clock: Clock,
-  ): void {
+  private give(from: HttpBrowser, to: HttpBrowser, giving: Given, clock: Clock): void {
     const { cookies: names } = this.site.config.credentials[giving.what];
     if (names.length === 0) {
       to.state = given(this.site.stage, from.state, to.state, giving, clock) ?? to.state;
       return;
     }
     const taken = from.state.cookies.filter(({ name }) => names.includes(name));
-    const before = giving.verb === 'copy' ? to.state : thawed(to.state, 'all');
+    const before = giving.isCopy ? to.state : thawed(to.state, 'all');
     const others = before.cookies.filter(
       (each) =>
         !taken.some(({ name, host, path }) => name === each.name && host === each.host && path === each.path),
     );
-    to.state = { ...before, cookies: [...others, ...taken.map(giving.verb === 'copy' ? copyOf : ownOf)] };
+    to.state = { ...before, cookies: [...others, ...taken.map(giving.isCopy ? copyOf : ownOf)] };
   }
 
   private observe(
@@ -207,7 +203,7 @@ export class HttpPlay implements WalkPlay {
         unjudged.set(aspect, 'script decides it, which runs in a browser only');
       }
     }
-    if (result.step.action.verb === 'back' && exchanges.length !== result.played.exchanges.length) {
+    if (hasTrait(result.step.action, 'shows-kept') && exchanges.length !== result.played.exchanges.length) {
       const reason = 'whether a page is asked for again is up to a browser';
       for (const aspect of ['lands', 'status', 'via', 'menu', 'seen-as'] as const) {
         unjudged.set(aspect, reason);

@@ -1,5 +1,6 @@
 import type { Deeds } from './deeds.js';
 import type { Deed, Observed, StepResult } from '../core/internal.js';
+import { linkOf } from '../core/internal.js';
 
 /** The links that an app has sent, and how the policy writes them: the secret in a link is another in every run. */
 export class Links {
@@ -24,12 +25,13 @@ export class Links {
     return link;
   }
 
-  /** A form at a link, filled in at the one that the app has sent; any other deed as it is. */
-  async inForm(deed: Deed, result: StepResult): Promise<Deed> {
-    const { action } = result.step;
-    if (action.verb !== 'reset' || deed.deed !== 'fill-in') return deed;
-    const at = await this.sentTo(result, action.account);
-    return { ...deed, fill: { ...deed.fill, at } };
+  /** What is done at a link, at the one that the app has sent; any other deed as it is. */
+  async atLink(deed: Deed, result: StepResult): Promise<Deed> {
+    const link = linkOf(result.step.action);
+    if (link === null) return deed;
+    const at = await this.sentTo(result, link.account);
+    if (deed.deed === 'open') return { ...deed, address: at };
+    return deed.deed === 'fill-in' ? { ...deed, fill: { ...deed.fill, at } } : deed;
   }
 
   private set(link: string, written: string): void {

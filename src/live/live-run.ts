@@ -24,6 +24,8 @@ import {
   withoutSilentPages,
   type WalkResult,
   type YamlText,
+  newcomerOf,
+  hasTrait,
 } from '../core/internal.js';
 import { Answered } from './answered.js';
 import { BrowserPlay } from './browser-play.js';
@@ -200,7 +202,7 @@ class LiveRun {
   private forGood({ steps }: WalkResult): string | null {
     if (this.subject.canReset) return null;
     const changes = steps.find(
-      ({ step: { action } }) => isAdministration(action) || action.verb === 'sign-up',
+      ({ step: { action } }) => isAdministration(action) || newcomerOf(action) !== null,
     );
     return changes === undefined
       ? null
@@ -323,7 +325,7 @@ class LiveRun {
     }
     if (this.chromium === null) throw new Error('a walk in a browser without one');
     this.browsers ??= await Browsers.start(this.chromium, config, stage, secrets, transport.patience);
-    const closes = result.steps.some(({ step: { action } }) => action.verb === 'close-browser');
+    const closes = result.steps.some(({ step: { action } }) => hasTrait(action, 'closes-browser'));
     return new BrowserPlay(this.browsers.siteAt(clock.start), this.subject.deeds(), closes);
   }
 }

@@ -7,6 +7,8 @@ import {
   type Observed,
   type Policy,
   type StepResult,
+  hasTrait,
+  requestOf,
 } from '../core/internal.js';
 import * as inPage from './in-page.js';
 import { parsed, valueAt } from './json-answers.js';
@@ -25,12 +27,13 @@ export class Looking {
     const unjudged = new Map<Aspect, string>();
     const messages = this.told(person.messages, result);
     const isScripted = this.isScripted(result);
-    const isCall = result.step.action.verb === 'send' && played.exchanges.at(-1)?.purpose === 'call';
+    const isCall =
+      requestOf(result.step.action)?.isOpened === false && played.exchanges.at(-1)?.purpose === 'call';
     if (isScripted || played.exchanges.some(({ purpose }) => purpose !== 'navigate')) {
       unjudged.set('via', 'script shows pages without asking for them');
       if (!isCall) unjudged.set('status', 'script shows pages without asking for them');
     }
-    if (result.step.action.verb === 'back' && played.exchanges.length === 0) {
+    if (hasTrait(result.step.action, 'shows-kept') && played.exchanges.length === 0) {
       const reason = 'whether a page is asked for again is up to the browser';
       for (const aspect of ['via', 'status', 'seen-as', 'menu'] as const) unjudged.set(aspect, reason);
     }
@@ -67,7 +70,9 @@ export class Looking {
       menu: menu ?? [],
       parts: parts ?? [],
       holds:
-        isOpen || result.step.action.verb !== 'close-browser' ? await this.held(person) : [...outcome.holds],
+        isOpen || !hasTrait(result.step.action, 'closes-browser')
+          ? await this.held(person)
+          : [...outcome.holds],
       messages,
       isThere: isOpen ? await this.isThere(person) : null,
       hindrance,

@@ -35,6 +35,9 @@ export function notPlayed({ walk }: WalkResult, reason: string): LiveWalk {
 /** Why what is done at an identity provider is not played: it is another site, with people of its own. */
 export const AT_PROVIDER = 'what is done at an identity provider is not played against a real one';
 
+/** Why calls at the same time are not played. */
+export const AT_ONCE = 'calls at the same time cannot be made to arrive in one order';
+
 /** Whether a step leads to an identity provider, as a logout may. */
 export function isAtProvider({ client }: Stage, { played }: StepResult): boolean {
   return played.exchanges.some(({ request }) => client.issuers.has(request.origin));

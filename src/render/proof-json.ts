@@ -5,6 +5,7 @@ import {
   type Step,
   type Verdict,
   type YamlText,
+  pauseSeconds,
 } from '../core/internal.js';
 import { startOf } from './findings-json.js';
 import type { ProofJson } from './json-formats.js';
@@ -91,10 +92,6 @@ function exposureJson({ credential, event, ends, isAttained, walk }: Exposure) {
 }
 
 function walkJson(steps: readonly Step[]) {
-  const time = steps.reduce(
-    (sum, { action }) =>
-      sum + (action.verb === 'wait' && action.until.kind === 'duration' ? action.until.seconds : 0),
-    0,
-  );
+  const time = steps.reduce((sum, { action }) => sum + pauseSeconds(action), 0);
   return { steps: steps.map((step) => ({ browser: step.browser, action: actionWords(step) })), time };
 }

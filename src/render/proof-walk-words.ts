@@ -1,10 +1,18 @@
-import { credentialWords, formatDuration, stepWords, type Step } from '../core/internal.js';
+import {
+  entrantOf,
+  formatDuration,
+  isPause,
+  pauseSeconds,
+  stepWords,
+  taleOf,
+  type Step,
+} from '../core/internal.js';
 import { actionWords } from './step-words.js';
 
 /** The exact steps of a walk in one line; what comes several times in turn is counted. */
 export function stepsWords(steps: readonly Step[]): string {
   const texts = steps.map((step) => {
-    const isElsewhere = step.browser !== 'browser' && step.action.verb !== 'wait';
+    const isElsewhere = step.browser !== 'browser' && !isPause(step.action);
     return (isElsewhere ? `${step.browser}: ` : '') + actionWords(step);
   });
   return inTurn(texts)
@@ -45,8 +53,7 @@ interface Told {
  * let in at /boats/ines`. Its last step is what still opens something.
  */
 export function walkInWords(steps: readonly Step[]): string {
-  const person = steps.find(({ action }) => action.verb === 'login')?.action;
-  const name = person?.verb === 'login' ? person.account : 'somebody';
+  const name = steps.flatMap(({ action }) => entrantOf(action)?.account ?? [])[0] ?? 'somebody';
   const lines: string[] = [];
   let subject: string | null = null;
   let pause = '';
@@ -56,16 +63,16 @@ export function walkInWords(steps: readonly Step[]): string {
     const told = steps.slice(at, at + part.length).map((step) => [step, toldOf(step, name)] as const);
     const isLast = at + part.length * times >= steps.length;
     at += part.length * times;
-    if (times > 1 && told.some(([step]) => step.action.verb === 'wait')) {
-      const again = told.find(([step]) => step.action.verb !== 'wait')?.[1];
-      const every = told.find(([step]) => step.action.verb === 'wait')?.[0];
+    if (times > 1 && told.some(([step]) => isPause(step.action))) {
+      const again = told.find(([step]) => !isPause(step.action))?.[1];
+      const every = told.find(([step]) => isPause(step.action))?.[0];
       if (again === undefined || every === undefined) continue;
       lines.push(`${pause}${subjectOf(again, subject)}${again.keeps} every ${waited(every)}`);
       [subject, pause] = [again.who, ''];
       continue;
     }
     for (const [step, each] of told) {
-      if (step.action.verb === 'wait') {
+      if (isPause(step.action)) {
         pause = `${waited(step)} later `;
         continue;
       }
@@ -83,73 +90,17 @@ function subjectOf({ who }: Told, before: string | null): string {
 }
 
 function waited({ action }: Step): string {
-  return action.verb === 'wait' && action.until.kind === 'duration'
-    ? formatDuration(action.until.seconds)
-    : stepWords(action);
+  const seconds = pauseSeconds(action);
+  return seconds > 0 ? formatDuration(seconds) : stepWords(action);
 }
 
 /** @param name who the person is */
 function toldOf({ action, browser }: Step, name: string): Told {
-  const who = browser === 'browser' ? name : `the ${browser}`;
-  const told = (deed: string, by: string | null = who): Told => ({
-    who: by,
+  const { who, deed, keeps, still } = taleOf(action);
+  return {
+    who: who === undefined ? (browser === 'browser' ? name : `the ${browser}`) : who,
     deed,
-    keeps: `again and again ${deed}`,
-    still: deed,
-  });
-  switch (action.verb) {
-    case 'login':
-      return told(`logs in${action.remember ? ' and is remembered' : ''}`, action.account);
-    case 'code':
-      return told('gives the code');
-    case 'copy':
-      return told(`a ${action.to} copies the ${credentialWords(action.what)}`, null);
-    case 'logout':
-      return told('logs out');
-    case 'suspend':
-      return told(`${action.account} is suspended`, null);
-    case 'delete-account':
-      return told(`the account ${action.account} is deleted`, null);
-    case 'set-roles':
-      return told(
-        action.roles.length === 0
-          ? `all roles of ${action.account} are taken away`
-          : `${action.account} is given ${action.roles.join(', ')}`,
-        null,
-      );
-    case 'set-password':
-      return told(`the password of ${action.account} is changed`, null);
-    case 'ask-reset':
-      return told(`a link for a new password is sent to ${action.account}`, null);
-    case 'reset':
-      return {
-        ...told(`sets a password for ${action.account} by the link`),
-        still: `still sets a password for ${action.account} by the link`,
-      };
-    case 'ask-link':
-      return told(`a link to log in by is sent to ${action.account}`, null);
-    case 'open-link':
-      return {
-        ...told(`logs in as ${action.account} by the link`),
-        still: `still logs in as ${action.account} by the link`,
-      };
-    case 'rotate-key':
-      return told(`${action.account} is given another key`, null);
-    case 'revoke-key':
-      return told(`the key of ${action.account} is called back`, null);
-    case 'visit':
-      return {
-        ...told(`visits ${action.address}`),
-        keeps: 'keeps visiting',
-        still: `is still let in at ${action.address}`,
-      };
-    case 'send':
-      return {
-        ...told(`sends ${action.method} ${action.address}`),
-        keeps: 'keeps sending requests',
-        still: `still gets an answer to ${action.method} ${action.address}`,
-      };
-    default:
-      return told(stepWords(action));
-  }
+    keeps: keeps ?? `again and again ${deed}`,
+    still: still ?? deed,
+  };
 }

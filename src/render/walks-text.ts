@@ -8,6 +8,7 @@ import {
   type Walk,
   type WalkResult,
   type YamlText,
+  isPause,
 } from '../core/internal.js';
 import { flow, padTo, widthOf } from './columns.js';
 import { messagesText } from './messages-text.js';
@@ -246,7 +247,7 @@ function askedWords(result: StepResult): string {
 function seenWords(result: StepResult): string {
   const { seenAs, actedBy } = result.outcome;
   if (seenAs !== null) return printable(actedBy === null ? seenAs : `${seenAs} by ${actedBy}`);
-  return result.step.action.verb === 'wait' ? '' : '–';
+  return isPause(result.step.action) ? '' : '–';
 }
 
 const MOST_HOPS = 8;

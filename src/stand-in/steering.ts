@@ -165,7 +165,7 @@ export function steer(deed: Deed, fields: ReadonlyMap<string, string>, running: 
         return known.key ? 'account: a machine has no password' : 'account: name one that has a key';
       }
       const what = administration(deed, account, fields);
-      if (what.verb === 'set-roles') {
+      if ('roles' in what) {
         const unknown = what.roles.find((role) => !site.policy.roles.has(role));
         if (unknown !== undefined) return 'roles: name roles of the policy, with commas between them';
       }

@@ -139,7 +139,12 @@ class WirePlay {
         break;
       case 'copy':
       case 'plant':
-        await this.give(browser, this.browser(action.to), action, clock);
+        await this.give(
+          browser,
+          this.browser(action.to),
+          { ...action, isCopy: action.verb === 'copy' },
+          clock,
+        );
         break;
       case 'together':
         await this.replay(browser, result);
@@ -249,17 +254,17 @@ class WirePlay {
   }
 
   private async give(from: WireBrowser, to: WireBrowser, giving: Giving, clock: FixedClock) {
-    const { what, verb } = giving;
+    const { what, isCopy } = giving;
     const { session, remember, tokens } = this.stage.app.policy;
     const isToken = what === 'access' || what === 'refresh';
-    if (verb === 'plant') to.state = thawed(to.state, 'all');
+    if (!isCopy) to.state = thawed(to.state, 'all');
     if (isToken && tokens?.kept !== 'cookie') {
       to.state = given(this.stage, from.state, to.state, giving, clock) ?? to.state;
       return;
     }
     const rules = what === 'session' ? session.cookie : remember?.cookie;
     const names = isToken ? [TOKEN_COOKIES[what]] : rules === undefined ? [] : [rules.name, ...rules.others];
-    for (const name of names) await to.take(name, from, verb === 'copy');
+    for (const name of names) await to.take(name, from, isCopy);
     if (isToken) {
       to.state = {
         ...to.state,

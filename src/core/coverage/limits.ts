@@ -11,6 +11,7 @@ import { formatDuration, type Seconds } from '../time/duration.js';
 import type { Instant } from '../time/clock.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { Coverable, Meter } from './meter.js';
+import { requestOf } from '../steps/asking.js';
 
 /** A time that the policy sets, and since when what it limits was under way in a step. */
 interface Timed {
@@ -179,8 +180,8 @@ function otherTimes({ providers }: Policy): Measure[] {
         : [],
   ]);
   const keyOfStep = ({ action, before }: View) => {
-    if (action.verb !== 'send' || action.key === undefined) return undefined;
-    return before.keys[keyOf(before, action.key.account, action.key.isOld)];
+    const key = requestOf(action)?.key ?? null;
+    return key === null ? undefined : before.keys[keyOf(before, key.account, key.isOld)];
   };
   return [
     ...links,

@@ -8,6 +8,7 @@ import { expectingWhatCame, readSteps } from '../walks/trial.js';
 import { metersOf, touchedKeys, type Played } from './coverage.js';
 import type { Scenario } from './scenarios/scenario.js';
 import { scenariosOf } from './scenarios/scenarios.js';
+import { requestOf } from '../steps/asking.js';
 
 /** A walk that would touch what none does, with what comes out today as what it expects. */
 export interface ProposedWalk {
@@ -112,9 +113,7 @@ function shortest(
   const last = candidate.fresh.findLastIndex((_, at) => isUseful(at));
   const steps = candidate.results.slice(0, last + 1).map(({ step }) => step);
   const whole = measured(stage, meters, candidate.name, steps, missing);
-  const lean = steps.filter(
-    ({ action: { verb } }, at) => isUseful(at) || (verb !== 'visit' && verb !== 'send'),
-  );
+  const lean = steps.filter(({ action }, at) => isUseful(at) || requestOf(action) === null);
   const shorter = measured(stage, meters, candidate.name, lean, missing);
   return gainOf(shorter, missing) >= gainOf(whole, missing) && shorter.results.length === lean.length
     ? shorter

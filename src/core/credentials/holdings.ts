@@ -22,8 +22,8 @@ export function handleOf(stage: Stage, browser: BrowserState, what: Credential, 
 
 /** That somebody gives a browser what another has: a copy, which it keeps whatever happens, or as its own from then on. */
 export interface Giving {
-  readonly verb: 'copy' | 'plant';
   readonly what: Credential;
+  readonly isCopy: boolean;
 }
 
 /** The browser that was given something; the other keeps its own. Null where there is nothing to give. */
@@ -31,12 +31,12 @@ export function given(
   stage: Stage,
   from: BrowserState,
   before: BrowserState,
-  { verb, what }: Giving,
+  { what, isCopy }: Giving,
   clock: Clock,
 ): BrowserState | null {
   const place = CREDENTIAL_KINDS[what].place(stage.app.policy);
   if (place === null || handleOf(stage, from, what, clock) === null) return null;
-  const to = verb === 'copy' ? before : thawed(before, 'all');
+  const to = isCopy ? before : thawed(before, 'all');
   const own = from.tab.tokens;
   if (place.by === 'script') {
     if (own === null) return null;
@@ -50,5 +50,5 @@ export function given(
   );
   // What script knows of tokens in cookies goes with them.
   const tab = place.isToken ? { ...to.tab, tokens: to.tab.tokens ?? own } : to.tab;
-  return { ...to, tab, cookies: [...others, ...cookies.map(verb === 'copy' ? copyOf : ownOf)] };
+  return { ...to, tab, cookies: [...others, ...cookies.map(isCopy ? copyOf : ownOf)] };
 }

@@ -6,10 +6,11 @@ import { choicesOf } from '../proof/choices/choices.js';
 import { PERSON } from '../proof/choices/cast.js';
 import { castsOf } from '../proof/prove.js';
 import type { Move } from '../proof/situations/moves.js';
-import { receiverOf } from '../steps/all-steps.js';
+import { receiverOf } from '../steps/asking.js';
 import { NOTHING_EXPECTED, type Step } from '../steps/walk.js';
 import type { Seconds } from '../time/duration.js';
 import { playStep, type StepResult } from '../walks/runner.js';
+import { waitFor } from '../steps/wait.js';
 
 /** Steps that are played with both policies before it is given up: less than a second. */
 const MOST_PLAYED = 800;
@@ -148,7 +149,5 @@ function waitsOf(one: Stage, two: Stage): Step[] {
     limitsOf(app.policy).flatMap(({ seconds }) => seconds ?? []),
   );
   const all = new Set(limits.flatMap((seconds) => [seconds - 1, seconds]).filter((seconds) => seconds > 0));
-  return [...all]
-    .sort((a, b) => a - b)
-    .map((seconds) => ({ ...PLAIN, action: { verb: 'wait', until: { kind: 'duration', seconds } } }));
+  return [...all].sort((a, b) => a - b).map((seconds) => ({ ...PLAIN, action: waitFor(seconds) }));
 }

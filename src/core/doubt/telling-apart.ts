@@ -12,6 +12,8 @@ import { expectingWhatCame, readSteps } from '../walks/trial.js';
 import { Explorer } from './explorer.js';
 import type { DecidedOtherwise } from './same-decisions.js';
 import type { TellingWalk } from './telling-walk.js';
+import { isPause, pauseSeconds } from '../steps/asking.js';
+import { waitFor } from '../steps/wait.js';
 
 /** Steps as they come out with one policy. */
 interface Known {
@@ -114,22 +116,18 @@ function withWaitsJoined(steps: readonly Step[]): Step[] {
   return steps.reduce<Step[]>((joined, step) => {
     const before = joined.at(-1)?.action;
     const { action } = step;
-    if (action.verb !== 'wait' || before?.verb !== 'wait') return [...joined, step];
-    if (action.until.kind !== 'duration' || before.until.kind !== 'duration') return [...joined, step];
-    const seconds = action.until.seconds + before.until.seconds;
-    return [
-      ...joined.slice(0, -1),
-      { ...step, action: { verb: 'wait', until: { kind: 'duration', seconds } } },
-    ];
+    if (before === undefined || !isPause(before) || !isPause(action)) return [...joined, step];
+    const seconds = pauseSeconds(before) + pauseSeconds(action);
+    return [...joined.slice(0, -1), { ...step, action: waitFor(seconds) }];
   }, []);
 }
 
 /** Steps whose waits are as long as they were: a wait up to a deadline would move with it. */
 function onTheClock(results: readonly StepResult[]): Step[] {
   return results.map(({ step, time }, at) => {
-    if (step.action.verb !== 'wait') return step;
+    if (!isPause(step.action)) return step;
     const seconds = time - (results[at - 1]?.time ?? 0);
-    return { ...step, action: { verb: 'wait', until: { kind: 'duration', seconds } } };
+    return { ...step, action: waitFor(seconds) };
   });
 }
 

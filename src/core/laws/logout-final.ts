@@ -4,6 +4,7 @@ import { leftBehindAt, type Leaving } from './left-behind.js';
 import { isLogout } from './remembering.js';
 import { afterLogout } from './owning.js';
 import type { Law, Sight, View } from './law.js';
+import { hasTrait } from '../steps/asking.js';
 
 /** Nothing from before a logout opens anything after it. */
 export const logoutFinal: Law = {
@@ -29,7 +30,9 @@ const LOGOUT: Leaving = {
 
 function keptPage({ action, played, memory, browser, stage, clock }: View): Sight | null {
   const { page } = played.browser.tab;
-  if (action.verb !== 'back' || played.exchanges.length > 0 || !memory.loggedOut.has(browser)) return null;
+  if (!hasTrait(action, 'shows-kept') || played.exchanges.length > 0 || !memory.loggedOut.has(browser)) {
+    return null;
+  }
   if (page === null || page.reader === null) return null;
   // A page that a guest would be shown anyway opens nothing.
   const route = stage.app.router.find(page.method, page.address.path);

@@ -1,5 +1,6 @@
 import { refreshesIn } from '../play/refreshes.js';
 import type { Law } from './law.js';
+import { callsOf } from '../steps/asking.js';
 
 /** A request that fails is worth one refresh. */
 export const oneRetry: Law = {
@@ -12,12 +13,13 @@ export const oneRetry: Law = {
     weight: 'law',
   },
   broken: ({ action, played: { exchanges } }) => {
-    if (action.verb === 'together') {
+    const calls = callsOf(action);
+    if (calls !== null) {
       const refreshes = refreshesIn(exchanges);
-      return refreshes <= action.calls.length
+      return refreshes <= calls.length
         ? null
         : {
-            seen: `${refreshes} refreshes for ${action.calls.length} calls`,
+            seen: `${refreshes} refreshes for ${calls.length} calls`,
             allowedBy: ['tokens', 'refresh-when'],
           };
     }

@@ -1,6 +1,7 @@
 import { letsIn } from '../play/entries.js';
 import type { Exchange } from '../play/stage.js';
 import type { Law, Sight, View } from './law.js';
+import { plantedBy } from '../steps/asking.js';
 
 /** Nobody is signed in by what somebody else asked for. */
 export const ownLogin: Law = {
@@ -20,12 +21,13 @@ export const ownLogin: Law = {
 
 /** The answer that a provider gave to somebody else is taken. */
 function byAnswer({ action, played, stage }: View): Sight | null {
-  if (action.verb !== 'plant-answer') return null;
+  const planted = plantedBy(action);
+  if (planted === null) return null;
   const taken = played.exchanges.find((each) => each.route?.task === 'provider-back' && isIn(each));
-  const provider = stage.app.policy.providers.find(({ name }) => name === action.provider);
+  const provider = stage.app.policy.providers.find(({ name }) => name === planted.provider);
   if (taken === undefined || provider === undefined) return null;
   return {
-    seen: `a browser is signed in as ${action.account} by an answer of ${provider.name} that it did not ask for`,
+    seen: `a browser is signed in as ${planted.account} by an answer of ${provider.name} that it did not ask for`,
     allowedBy: [...provider.at, 'state'],
     mend: 'set state: checked, pkce: true or nonce: checked for the identity provider',
     weakness: `answer ${provider.name}`,

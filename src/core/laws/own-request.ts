@@ -8,6 +8,7 @@ import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 import { isShown } from './shown.js';
+import { entrantOf } from '../steps/asking.js';
 
 /** No other site does anything in a visitor's name. */
 export const ownRequest: Law = {
@@ -71,7 +72,7 @@ function loggedIn({ played, stage }: View): Sight | null {
 
 function loggedOut({ stage, action, before, from, played, clock }: View): Sight | null {
   // Who was logged in as somebody else is told above.
-  if (action.verb === 'login') return null;
+  if (entrantOf(action) !== null) return null;
   const was = signedIn(stage, before, from, clock);
   if (was === null || signedIn(stage, played.state, played.browser, clock) !== null) return null;
   const last = played.exchanges.find(({ route }) => route?.task === 'logout');

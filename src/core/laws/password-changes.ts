@@ -2,11 +2,15 @@ import { indexOf } from '../app/app.js';
 import { isSafe } from '../http/messages.js';
 import type { Exchange } from '../play/stage.js';
 import { oncePerStep } from './once-per-step.js';
+import { isAdministration } from '../steps/all-steps.js';
+import { eventOf } from '../steps/asking.js';
 
 /** The accounts whose password was changed in a step, by whoever has access to the app or by themselves. */
 export const passwordChanges = oncePerStep((view): readonly string[] => {
   const { action, played, before } = view;
-  if (action.verb === 'set-password') return [action.account];
+  if (isAdministration(action)) {
+    return eventOf(action) === 'password-changed' && 'account' in action ? [action.account] : [];
+  }
   return played.exchanges.flatMap((exchange) => {
     if (!isChange(exchange)) return [];
     const { route, visitor } = exchange;

@@ -13,6 +13,7 @@ import { afterLogout, promiseOf } from './owning.js';
 import { remembering, watchedIn } from './remembering.js';
 import { passwordChanges } from './password-changes.js';
 import { isOutsideNow, isShown } from './shown.js';
+import { eventOf } from '../steps/asking.js';
 
 /** A promise of the policy that a step shows not to be kept. */
 export interface Unkept {
@@ -57,7 +58,7 @@ function shownToOthers({ played, book }: View, promise: PolicyPromise): Sight | 
 
 /** It is told when it is first so, or at any step later. */
 function stillCounts(view: View, promise: PolicyPromise): Sight | null {
-  const isEvent = AT_ONCE.has(view.action.verb) || passwordChanges(view).length > 0;
+  const isEvent = eventOf(view.action) !== null || passwordChanges(view).length > 0;
   const watched = isEvent ? remembering(view).leftBehind : watchedIn(view);
   for (const left of watched) {
     const { after, what, handle, at } = left;
@@ -81,13 +82,6 @@ function stillCounts(view: View, promise: PolicyPromise): Sight | null {
 
 const LONGER = 'promises: the same with the time that cavrin prove shows under Exposure';
 
-const AT_ONCE: ReadonlySet<string> = new Set([
-  'logout',
-  'suspend',
-  'delete-account',
-  'set-roles',
-  'set-password',
-]);
 const AFTER = {
   logout: 'after the logout',
   'role-removed': 'after the role was removed',

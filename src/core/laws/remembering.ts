@@ -12,6 +12,8 @@ import type { View } from './law.js';
 import type { LeftBehind, Memory } from './memory.js';
 import { oncePerStep } from './once-per-step.js';
 import { passwordChanges } from './password-changes.js';
+import { eventOf, givenBy, hasTrait } from '../steps/asking.js';
+import { isAdministration, type Administration } from '../steps/all-steps.js';
 
 /** The memory with a step added. */
 export const remembering = oncePerStep((view): Memory => {
@@ -65,40 +67,32 @@ function eventsOf(
 
 function withStep(view: View): Memory {
   const { action, memory } = view;
-  switch (action.verb) {
-    case 'logout':
-      return isLogout(view) ? afterLogout(view) : afterRequests(view);
-    case 'copy':
-    case 'plant': {
-      const handle = handleOf(view.stage, view.from, action.what, view.clock);
-      return handle === null ? memory : { ...memory, copied: new Set(memory.copied).add(handle) };
-    }
-    case 'set-roles':
-    case 'suspend':
-    case 'delete-account': {
-      const event = EVENTS[action.verb];
-      return {
-        ...memory,
-        changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
-        leftBehind: withLeft(view, event, memory.leftBehind, ({ owner }) => owner === action.account),
-      };
-    }
-    case 'set-password':
-      return memory;
-    case 'ask-link':
-      return isAskedAnywhere(view)
-        ? { ...afterRequests(view), linksAsked: new Set(memory.linksAsked).add(view.browser) }
-        : afterRequests(view);
-    case 'back':
-    case 'clear-cookies':
-    case 'new-tab':
-    case 'duplicate-tab':
-    case 'close-tab':
-    case 'close-browser':
-      return memory.asked.has(view.browser) ? withoutAsked(memory, view.browser) : memory;
-    default:
-      return view.played.exchanges.length === 0 ? memory : afterRequests(view);
+  const given = givenBy(action);
+  if (given !== null) {
+    const handle = handleOf(view.stage, view.from, given.what, view.clock);
+    return handle === null ? memory : { ...memory, copied: new Set(memory.copied).add(handle) };
   }
+  if (isAdministration(action)) return afterChange(view, action);
+  if (isLogout(view)) return afterLogout(view);
+  if (hasTrait(action, 'turns-away')) {
+    return memory.asked.has(view.browser) ? withoutAsked(memory, view.browser) : memory;
+  }
+  if (view.played.exchanges.length === 0) return memory;
+  return hasTrait(action, 'asks-sign-in-link') && isAskedAnywhere(view)
+    ? { ...afterRequests(view), linksAsked: new Set(memory.linksAsked).add(view.browser) }
+    : afterRequests(view);
+}
+
+/** After what an administrator did. A changed password is told by `passwordChanges`. */
+function afterChange(view: View, action: Administration): Memory {
+  const { memory } = view;
+  const event = eventOf(action);
+  if (event === null || event === 'password-changed' || !('account' in action)) return memory;
+  return {
+    ...memory,
+    changed: new Map(memory.changed).set(action.account, { event, at: view.clock.now }),
+    leftBehind: withLeft(view, event, memory.leftBehind, ({ owner }) => owner === action.account),
+  };
 }
 
 /** Whoever was sent to the login has turned from it. */
@@ -136,15 +130,9 @@ function isAskedAnywhere({ stage }: View): boolean {
   return stage.app.policy.linkLogin?.sameBrowser === false;
 }
 
-const EVENTS = {
-  'set-roles': 'role-removed',
-  suspend: 'suspended',
-  'delete-account': 'suspended',
-} as const;
-
 /** Whether a step logs out. A form that the app does not take for its own is no logout: its sender is told, and still in. */
 export function isLogout({ action, played }: View): boolean {
-  if (action.verb !== 'logout') return false;
+  if (eventOf(action) !== 'logout') return false;
   return played.exchanges.every(({ explanation }) => explanation.reason !== 'csrf-refused');
 }
 
@@ -198,7 +186,7 @@ function afterRequests(view: View): Memory {
   } else if (pending) {
     const last = exchanges.at(-1)?.request.path;
     const atForm = Object.values(view.stage.client.forms).some((form) => last === form?.page);
-    if (entered || !atForm || GOES_ELSEWHERE.has(view.action.verb) || opensFormAnew(view)) {
+    if (entered || !atForm || hasTrait(view.action, 'goes-elsewhere') || opensFormAnew(view)) {
       const fewer = new Map(asked);
       fewer.delete(browser);
       asked = fewer;
@@ -215,20 +203,6 @@ function isSentToLogin({ stage }: View, { request, response, visitor }: Exchange
   );
 }
 
-/** Whoever goes anywhere else by themselves, the bare form included, does not ask for the page any more. */
-const GOES_ELSEWHERE: ReadonlySet<string> = new Set([
-  'visit',
-  'send',
-  'together',
-  'follow',
-  'confirm',
-  // Whoever goes on by a link that is sent to them has left the form behind.
-  'ask-reset',
-  'reset',
-  'ask-link',
-  'open-link',
-]);
-
 /** Whether a form is filled in that knows of no page that was asked for, as somebody had to go to it first. */
 export function opensFormAnew({ action, played, stage }: View): boolean {
   const [first] = played.exchanges;
@@ -239,9 +213,5 @@ export function opensFormAnew({ action, played, stage }: View): boolean {
     const param = stage.app.policy.login?.return?.param;
     return param === undefined || parameterOf(first.request.query, param) === null;
   }
-  return BY_LINK.has(action.verb) || (FILLS_IN.has(action.verb) && first?.request.method === 'GET');
+  return hasTrait(action, 'by-link') || (hasTrait(action, 'way-in') && first?.request.method === 'GET');
 }
-
-/** A link knows of no page that was asked for. */
-const BY_LINK: ReadonlySet<string> = new Set(['reset', 'open-link']);
-const FILLS_IN: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);

@@ -2,6 +2,7 @@ import type { Exchange } from '../play/stage.js';
 import { letsIn } from '../play/entries.js';
 import { isWithoutRoles } from './landing-allowed.js';
 import type { Law, Sight, View } from './law.js';
+import { callsOf } from '../steps/asking.js';
 
 /** Whoever is sent somewhere finds something there. */
 export const targetsExist: Law = {
@@ -52,7 +53,7 @@ function missing({ action, played: { exchanges } }: View, at: number, target: Ex
   if (target.purpose === 'call') {
     const own = exchanges[0]?.request;
     const isOwn = own?.path === target.request.path && own.method === target.request.method;
-    if (isOwn || action.verb === 'together') return null;
+    if (isOwn || callsOf(action) !== null) return null;
     const page = exchanges.slice(0, at).findLast(({ purpose }) => purpose === 'navigate');
     return page === undefined
       ? null

@@ -6,6 +6,7 @@ import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 import { lostCookie } from './lost-cookies.js';
+import { entrantOf } from '../steps/asking.js';
 
 /** A guest can log in, and then is. */
 export const wayIn: Law = {
@@ -17,9 +18,12 @@ export const wayIn: Law = {
     needs: { words: 'section login', isThere: ({ login }) => login !== null },
     weight: 'law',
   },
-  broken: (view) =>
-    formClosed(view) ??
-    (view.action.verb === 'login' ? (shutOut(view, view.action.account) ?? notLetIn(view)) : null),
+  broken(view) {
+    const closed = formClosed(view);
+    const entrant = entrantOf(view.action);
+    if (closed !== null || entrant === null) return closed;
+    return shutOut(view, entrant.account) ?? notLetIn(view);
+  },
 };
 
 function formClosed(view: View): Sight | null {

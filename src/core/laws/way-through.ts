@@ -10,6 +10,8 @@ import { heldCounting } from '../credentials/counts.js';
 import { letsIn } from '../play/entries.js';
 import type { Law, Sight, View } from './law.js';
 import { canLogIn, canPass, canReach } from './ways.js';
+import { codeOf, entrantOf, linkOf, requestOf } from '../steps/asking.js';
+import type { Entrant } from '../steps/step-kind.js';
 
 /**
  * Nobody comes to a dead end on the way to what is for them. It shows where somebody does as they are asked: at the form that a
@@ -31,16 +33,15 @@ export const wayThrough: Law = {
 
 /** The end of the way that a step is on. */
 function deadEnd(view: View): Sight | null {
-  switch (view.action.verb) {
-    case 'login':
-      return bounced(view) ?? lockedOut(view, view.action.account, view.action.password);
-    case 'code':
-      return bounced(view) ?? (view.action.given === 'right' ? codeRefused(view) : null);
-    case 'confirm':
-      return linkRefused(view, view.action.account);
-    default:
-      return bounced(view) ?? cutOff(view);
-  }
+  const met = bounced(view);
+  if (met !== null) return met;
+  const { action } = view;
+  const entrant = entrantOf(action);
+  if (entrant !== null) return lockedOut(view, entrant);
+  const code = codeOf(action);
+  if (code !== null) return code === 'right' ? codeRefused(view) : null;
+  const link = linkOf(action);
+  return link?.kind === 'confirm' ? linkRefused(view, link.account) : cutOff(view);
 }
 
 const ASKS = new Set<Reason>(['code-needed', 'stale-login']);
@@ -68,7 +69,7 @@ function bounced({ played: { exchanges, refusedByScript } }: View): Sight | null
 const BOUNCES = new Set<Reason>(['guests-only', 'guest', 'role', 'not-owner', 'unknown-page', 'code-needed']);
 
 /** A guest gives the right password of an account in good standing, and nothing that they may do lets them in. */
-function lockedOut(view: View, name: string, password: string): Sight | null {
+function lockedOut(view: View, { account: name, password }: Entrant): Sight | null {
   const { played, before, clock, stage } = view;
   const account = before.accounts.get(name);
   const attempt = played.exchanges.find(({ route }) => route?.task === 'login');
@@ -125,8 +126,8 @@ function linkRefused({ before, played, stage, clock }: View, name: string): Sigh
 /** Somebody is refused what they could have after a step that they are not sent to, and cannot take either. */
 function cutOff(view: View): Sight | null {
   const { played, stage, clock, action } = view;
-  if (action.verb !== 'visit' && action.verb !== 'send') return null;
-  if (action.from !== null) return null;
+  const asked = requestOf(action);
+  if (asked?.from !== null) return null;
   const { state, browser } = played;
   const last = played.exchanges.at(-1);
   const refused = played.exchanges.find(

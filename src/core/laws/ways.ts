@@ -12,6 +12,7 @@ import { sampleAddress } from '../paths/coverage.js';
 import { deedOf, type PersonAction } from '../steps/all-steps.js';
 import { play, requestDeed, type Exchange, type Stage } from '../play/stage.js';
 import { letsIn } from '../play/entries.js';
+import { isThere } from '../steps/asking.js';
 
 /** App and browser where somebody sets out. */
 export interface SettingOut {
@@ -141,9 +142,7 @@ function taken(from: SettingOut, action: PersonAction): SettingOut | null {
 
 function played(from: SettingOut, action: PersonAction) {
   const { stage, state, browser, clock } = from;
-  const { logout, secondFactor } = stage.app.policy;
-  if (action.verb === 'logout' && logout === null) return null;
-  if (action.verb === 'code' && secondFactor === null) return null;
+  if (!isThere(stage.app.policy, action)) return null;
   const deed = deedOf(stage, state, browser, action);
   if (typeof deed === 'string') return null;
   const { exchanges, ...after } = play(stage, state, browser, deed, clock);

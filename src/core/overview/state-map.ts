@@ -8,6 +8,7 @@ import { plainStep, type Step } from '../steps/walk.js';
 import { formatDuration, type Seconds } from '../time/duration.js';
 import { DEADLINES, keyOfDeadline } from '../vocabulary/deadlines.js';
 import { playSteps } from '../walks/runner.js';
+import { entrantOf, eventOf } from '../steps/asking.js';
 
 /** What somebody can be, and by what they pass from one to the other. */
 export interface StateMap {
@@ -175,7 +176,7 @@ function stateAfter(stage: Stage, steps: readonly Step[]) {
   const isPossible = last.impossible === null && played.length === steps.length;
   const { state, browser } = last.played;
   const held = new Map(holdingsOf(stage, state, browser, last.time).map((each) => [each.what, each]));
-  const isSuspended = steps.some(({ action }) => action.verb === 'suspend');
+  const isSuspended = steps.some(({ action }) => eventOf(action) === 'suspended');
   const waited = last.time - (played.at(-2)?.time ?? 0);
   return { name: nameOf(held, isSuspended, isLockedOut(steps)), isPossible, waited };
 }
@@ -183,7 +184,8 @@ function stateAfter(stage: Stage, steps: readonly Step[]) {
 /** Whether the last that was done is to guess, and then to log in with the right password, which is of no use then. */
 function isLockedOut(steps: readonly Step[]): boolean {
   const [guess, last] = steps.slice(-2).map(({ action }) => action);
-  return guess?.verb === 'login' && guess.isWrong && last?.verb === 'login';
+  if (guess === undefined || last === undefined) return false;
+  return entrantOf(guess)?.isWrong === true && entrantOf(last) !== null;
 }
 
 function nameOf(held: ReadonlyMap<string, Holding>, isSuspended: boolean, isLocked: boolean): string {

@@ -5,6 +5,7 @@ import { addressReader } from '../http/address.js';
 import { divergenceOf, type Divergence } from './divergence.js';
 import type { StepResult } from '../walks/runner.js';
 import { ASPECTS, SOMEBODY, type Aspect, type Observed } from './observation.js';
+import { hasTrait } from '../steps/asking.js';
 
 /** What differences come to, the worst first. */
 export const DIFFERENCE_CLASSES = {
@@ -149,8 +150,10 @@ function differenceIn(
 
 /** Whether anything was asked in a step, or another page came to the front: what is not asked for is as it was. */
 function isMoving({ played: { exchanges }, step: { action } }: StepResult, { messages }: Observed): boolean {
-  return exchanges.length + messages.length > 0 || action.verb === 'back' || action.verb === 'close-tab';
+  return exchanges.length + messages.length > 0 || MOVES.some((trait) => hasTrait(action, trait));
 }
+
+const MOVES = ['shows-kept', 'changes-tab'] as const;
 
 /** Whether two addresses are the same, their queries included. */
 function isSameAddress(one: string, other: string): boolean {

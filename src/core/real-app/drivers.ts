@@ -1,6 +1,7 @@
 import { isSameSite } from '../http/site.js';
 import type { Stage } from '../play/stage.js';
 import type { StepResult, WalkResult } from '../walks/runner.js';
+import { givenBy, hasTrait, requestOf } from '../steps/asking.js';
 
 /** By what a walk is played: by plain requests, or by a real browser. */
 export type Driver = 'http' | 'browser';
@@ -27,7 +28,7 @@ function isOfScript({ played: { exchanges, browser, refusedByScript } }: StepRes
 
 /** Whether it is the browser that decides: what it shows again, and which cookies another site can have sent. */
 function isOfBrowser({ app: { policy } }: Stage, { step: { action } }: StepResult): boolean {
-  if (action.verb === 'back') return true;
+  if (hasTrait(action, 'shows-kept')) return true;
   const isFromElsewhere = 'from' in action && action.from !== null;
   const { session, remember } = policy;
   return isFromElsewhere && (session.cookie.sameSite === 'unset' || remember?.cookie.sameSite === 'unset');
@@ -42,11 +43,10 @@ function isOfRequests(
   { step: { action, connectsFrom }, played: { exchanges } }: StepResult,
 ): boolean {
   const from = 'from' in action ? action.from : null;
+  const [asked, given] = [requestOf(action), givenBy(action)];
   if (from !== null && isSameSite(from, policy.origin)) return true;
-  if (connectsFrom !== null || (action.verb === 'send' && action.key !== undefined)) return true;
-  if (action.verb === 'copy' || action.verb === 'plant') {
-    return action.what === 'access' || action.what === 'refresh';
-  }
-  if (action.verb === 'send' && exchanges.some(({ purpose }) => purpose === 'refresh')) return true;
+  if (connectsFrom !== null || (asked !== null && asked.key !== null)) return true;
+  if (given !== null) return given.what === 'access' || given.what === 'refresh';
+  if (asked?.isOpened === false && exchanges.some(({ purpose }) => purpose === 'refresh')) return true;
   return exchanges.some(({ request }) => request.client !== exchanges[0]?.request.client);
 }

@@ -18,6 +18,7 @@ import { targetIn } from './divergence.js';
 import type { Driver } from './drivers.js';
 import type { Observed } from './observation.js';
 import { menuWords, partAt, partsWords } from './shown-otherwise.js';
+import { hasTrait, isPause, requestOf } from '../steps/asking.js';
 
 /** A step as the policy has it, beside what the app did. */
 export interface LiveStep {
@@ -97,7 +98,7 @@ function showingsIn(policy: Policy, walk: LiveWalk): Showing[] {
       continue;
     }
     const before: Growing | null =
-      ofState ?? (isQuiet || ON_PAGE.has(action.verb) ? (ofPage.get(browser) ?? null) : null);
+      ofState ?? (isQuiet || hasTrait(action, 'on-page') ? (ofPage.get(browser) ?? null) : null);
     if (before !== null) {
       before.follow.push(step);
       continue;
@@ -110,18 +111,6 @@ function showingsIn(policy: Policy, walk: LiveWalk): Showing[] {
   }
   return showings.map(({ showing }) => withWorst(policy, showing));
 }
-
-/** Steps that depend on the page in front. */
-const ON_PAGE: ReadonlySet<string> = new Set([
-  'follow',
-  'reload',
-  'back',
-  'send',
-  'login',
-  'logout',
-  'code',
-  'sign-up',
-]);
 
 /** Whether a step that came out as it should tells that app and policy agree again. */
 function isTelling(seen: Observed, result: StepResult): boolean {
@@ -259,9 +248,7 @@ function sectionOf(what: Credential | undefined): Path | null {
 
 /** A step by its kind: what it does and, where it asks for an address, for which. */
 function verbOf({ step: { action } }: StepResult): string {
-  return action.verb === 'visit' || action.verb === 'send'
-    ? stepWords(action).replace(/\?\S*$/, '')
-    : action.verb;
+  return requestOf(action) !== null ? stepWords(action).replace(/\?\S*$/, '') : action.verb;
 }
 
 /** What a step asks for, by the pattern of its page. */
@@ -293,27 +280,13 @@ function pathIn(address: string | null): string | null {
   return address === null ? null : (address.split('?', 1)[0] ?? null);
 }
 
-/** Steps that end and leave nothing. */
-const QUIET: ReadonlySet<string> = new Set([
-  'visit',
-  'send',
-  'follow',
-  'reload',
-  'back',
-  'copy',
-  'plant',
-  'new-tab',
-  'duplicate-tab',
-  'close-tab',
-]);
-
 /** The last thing before a step that can end or leave a login: time, a logout, what an administrator did. */
 function eventBefore({ steps }: LiveWalk, step: number): string {
   const before = steps.slice(0, step + 1).reverse();
   for (const { result } of before) {
-    const { verb } = result.step.action;
-    if (verb === 'wait') return 'a wait';
-    if (!QUIET.has(verb)) return `a step ${verb}`;
+    const { action } = result.step;
+    if (isPause(action)) return 'a wait';
+    if (!hasTrait(action, 'no-login')) return `a step ${action.verb}`;
   }
   return 'the start';
 }

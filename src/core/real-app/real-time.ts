@@ -2,6 +2,8 @@ import type { Stage } from '../play/stage.js';
 import type { Walk } from '../steps/walk.js';
 import type { Seconds } from '../time/duration.js';
 import { playWalk, type WalkResult } from '../walks/runner.js';
+import { isPause } from '../steps/asking.js';
+import { waitFor } from '../steps/wait.js';
 
 /** The slack that a real wait is given, in seconds: requests take time, and no clock is read at the very second. */
 const SLACKS = [-1, 0, 1];
@@ -58,9 +60,7 @@ function lengthsOf({ steps }: WalkResult): Seconds[] {
 export function withWaits(walk: Walk, lengths: readonly Seconds[]): Walk {
   const steps = walk.steps.map((step, index) => {
     const seconds = lengths[index] ?? 0;
-    return step.action.verb === 'wait'
-      ? { ...step, action: { verb: 'wait', until: { kind: 'duration', seconds } } as const }
-      : step;
+    return isPause(step.action) ? { ...step, action: waitFor(seconds) } : step;
   });
   return { ...walk, steps };
 }

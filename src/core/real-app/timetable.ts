@@ -5,6 +5,8 @@ import type { Outcome } from '../steps/outcome.js';
 import type { Step } from '../steps/walk.js';
 import type { Seconds } from '../time/duration.js';
 import { playSteps, type WalkResult } from '../walks/runner.js';
+import { givenTo, hasTrait, isPause } from '../steps/asking.js';
+import { waitFor } from '../steps/wait.js';
 
 /** Rounds of walks, by their numbers: those of a round are played on one app and one clock, which is new for each round. */
 export type Timetable = readonly (readonly number[])[];
@@ -24,7 +26,7 @@ export interface Slot {
 export function timetableOf(stage: Stage, walks: readonly WalkResult[]): Timetable {
   const all = [...walks.keys()];
   const lonely = all.filter((index) =>
-    walks[index]?.walk.steps.some(({ action }) => action.verb === 'restart-app'),
+    walks[index]?.walk.steps.some(({ action }) => hasTrait(action, 'restarts-app')),
   );
   const changing = all.filter(
     (index) => !lonely.includes(index) && walks[index]?.walk.steps.some(({ action }) => changesApp(action)),
@@ -56,7 +58,7 @@ function sharesMessages(one: WalkResult | undefined, other: WalkResult | undefin
 }
 
 function isTold({ walk }: WalkResult): boolean {
-  return walk.steps.some(({ action }) => TOLD.has(action.verb));
+  return walk.steps.some(({ action }) => hasTrait(action, 'needs-message'));
 }
 
 function accountsIn({ walk }: WalkResult): string[] {
@@ -71,30 +73,16 @@ export function slotsOf(walks: readonly WalkResult[], chosen: readonly number[])
   return slots.sort((a, b) => a.time - b.time || a.step - b.step || a.walk - b.walk);
 }
 
-/** What is done with what was sent last to an account. */
-const TOLD: ReadonlySet<string> = new Set(['code', 'confirm', 'reset', 'open-link']);
-
-/** What changes the app for everybody, or is told by what was sent last to an account. */
-const ALONE: ReadonlySet<string> = new Set([
-  'sign-up',
-  'confirm',
-  'code',
-  'change-password',
-  'ask-reset',
-  'reset',
-  'ask-link',
-  'open-link',
-]);
-
+/** Whether a step changes the app for everybody, or is told by what was sent last to an account. */
 function changesApp(action: Action): boolean {
-  return isAdministration(action) || ALONE.has(action.verb);
+  return isAdministration(action) || hasTrait(action, 'disturbs');
 }
 
 /** Of walks that are played at the same time those that come out otherwise than alone. */
 function disturbedIn(stage: Stage, walks: readonly WalkResult[], chosen: readonly number[]): number[] {
   const slots = slotsOf(walks, chosen).filter(({ walk, step }) => {
     const result = walks[walk]?.steps[step];
-    return result !== undefined && result.impossible === null && result.step.action.verb !== 'wait';
+    return result !== undefined && result.impossible === null && !isPause(result.step.action);
   });
   let now = 0;
   const steps: Step[] = [];
@@ -103,7 +91,7 @@ function disturbedIn(stage: Stage, walks: readonly WalkResult[], chosen: readonl
     const own = walks[slot.walk]?.steps[slot.step];
     if (own === undefined) continue;
     if (slot.time > now) {
-      steps.push(waitFor(own.step, slot.time - now));
+      steps.push(pauseOf(own.step, slot.time - now));
       owners.push(null);
       now = slot.time;
     }
@@ -123,10 +111,10 @@ function disturbedIn(stage: Stage, walks: readonly WalkResult[], chosen: readonl
   return [...disturbed];
 }
 
-function waitFor(step: Step, seconds: Seconds): Step {
+function pauseOf(step: Step, seconds: Seconds): Step {
   return {
     ...step,
-    action: { verb: 'wait', until: { kind: 'duration', seconds } },
+    action: waitFor(seconds),
     browser: 'clock',
     connectsFrom: null,
     expectBroken: [],
@@ -136,10 +124,7 @@ function waitFor(step: Step, seconds: Seconds): Step {
 /** A step with browsers of its own walk. */
 function named(step: Step, walk: number): Step {
   const own = (browser: string) => `${walk} ${browser}`;
-  const { action } = step;
-  const moved =
-    action.verb === 'copy' || action.verb === 'plant' ? { ...action, to: own(action.to) } : action;
-  return { ...step, action: moved, browser: own(step.browser) };
+  return { ...step, action: givenTo(step.action, own), browser: own(step.browser) };
 }
 
 function isAlike(one: Outcome, other: Outcome): boolean {

@@ -8,6 +8,7 @@ import type { Facts } from '../vocabulary/audience.js';
 import { administratorStep } from './step-kind.js';
 import { account, nothing } from './step-schemas.js';
 import { checkAccount, checkFlags, checkPerson, checkRole } from './walk-scope.js';
+import { NAME, NONE, PASSWORD, alone, listed, one, present } from './typed-form.js';
 
 /** Keeps an account out. */
 export interface Suspend {
@@ -22,6 +23,10 @@ export const suspend = administratorStep<Suspend, string>(
       '`suspend: ines`',
       "keeps an account out; like all that is done to the app itself, it leaves everybody's browser as it is",
     ],
+    typed: one('suspend ines', 'account'),
+    traits: [],
+    tale: (action) => ({ who: null, deed: `${action.account} is suspended` }),
+    event: 'suspended',
     schema: () => account,
     read(name, at, scope) {
       checkAccount(name, at, scope);
@@ -44,6 +49,10 @@ export const deleteAccount = administratorStep<DeleteAccount, string>(
   {
     verb: 'delete-account',
     row: ['`delete-account: ines`', 'takes an account away'],
+    typed: one('delete-account ines', 'account'),
+    traits: [],
+    tale: (action) => ({ who: null, deed: `the account ${action.account} is deleted` }),
+    event: 'suspended',
     schema: () => account,
     read(name, at, scope) {
       checkAccount(name, at, scope);
@@ -67,6 +76,19 @@ export const setRoles = administratorStep<SetRoles, { as: string; roles: string[
   {
     verb: 'set-roles',
     row: ['`set-roles: { as: ines, roles: [bursar] }`', 'gives an account other roles'],
+    typed: {
+      usage: 'set-roles ines: bursar, skipper, or set-roles ines: none',
+      form: /^(?<as>[^\s:]+):? (?<roles>\S.*)$/,
+      written: ({ as, roles }) => ({ as, roles: roles === NONE ? [] : listed(roles) }),
+      places: [['account'], ['role', '=none'], ['role']],
+    },
+    traits: [],
+    tale: ({ account: name, roles }) => ({
+      who: null,
+      deed:
+        roles.length === 0 ? `all roles of ${name} are taken away` : `${name} is given ${roles.join(', ')}`,
+    }),
+    event: 'role-removed',
     schema: () =>
       section('a set-roles step', {
         as: account,
@@ -100,6 +122,15 @@ export const setPassword = administratorStep<SetPassword, { as: string; password
       '`set-password: { as: ines, password: new }`',
       'gives an account another password, which ends what `password.ends` says',
     ],
+    typed: {
+      usage: 'set-password ines and the new one',
+      form: new RegExp(`^(?<as>${NAME})${PASSWORD}$`),
+      written: ({ as, password }) => present({ as, password }),
+      places: [['account']],
+    },
+    traits: [],
+    tale: (action) => ({ who: null, deed: `the password of ${action.account} is changed` }),
+    event: 'password-changed',
     schema: () => section('a set-password step', { as: account, password: text('a password') }),
     read({ as: name, password }, at, scope) {
       checkPerson(name, [...at, 'as'], scope);
@@ -127,6 +158,20 @@ export const setFacts = administratorStep<SetFacts, { as: string; facts: FactsTe
       '`set-facts: { as: ines, facts: { terms: accepted } }`',
       'changes some facts of an account; one that is left empty is taken away',
     ],
+    typed: {
+      usage: 'set-facts ines: terms accepted, boat gull and tern',
+      form: /^(?<as>[^\s:]+):? (?<facts>\S.*)$/,
+      written({ as, facts }) {
+        const changes = listed(facts).map((fact) => {
+          const [, name = '', values = ''] = /^(\S+) ?(.*)$/.exec(fact) ?? [];
+          const all = values.split(' and ');
+          return [name, values === NONE || values === '' ? null : all.length > 1 ? all : values] as const;
+        });
+        return { as, facts: Object.fromEntries(facts === 'nothing' ? [] : changes) };
+      },
+      places: [['account'], ['fact']],
+    },
+    traits: [],
     schema: () => section('a set-facts step', { as: account, facts: factChanges }),
     read({ as: name, facts }, at, scope) {
       checkAccount(name, [...at, 'as'], scope);
@@ -161,6 +206,14 @@ export const setFlag = administratorStep<SetFlag, Readonly<Record<string, boolea
   {
     verb: 'set-flag',
     row: ['`set-flag: { maintenance: on }`', 'puts a switch of the app on or off'],
+    typed: {
+      usage: 'set-flag maintenance on',
+      form: /^(?<flags>\S.*)$/,
+      written: ({ flags: stands }) =>
+        Object.fromEntries(listed(stands).map((each) => each.split(/ (?=\S+$)/) as [string, string])),
+      places: [['flag'], ['=on', '=off']],
+    },
+    traits: [],
     schema: () => flags,
     read(stands, at, scope) {
       checkFlags(stands, at, scope);
@@ -191,6 +244,8 @@ export const restartApp = administratorStep<RestartApp, null>(
   {
     verb: 'restart-app',
     row: ['`restart-app:`', 'starts the app again; sessions kept in `memory` are lost'],
+    typed: alone('restart-app'),
+    traits: ['restarts-app'],
     schema: () => nothing,
     read: () => ({ verb: 'restart-app' }),
     words: () => 'restart-app',

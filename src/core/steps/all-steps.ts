@@ -29,7 +29,7 @@ import { reload } from './reload.js';
 import { askReset, reset } from './reset-password.js';
 import { send } from './send.js';
 import { signUp } from './sign-up.js';
-import type { AdministratorStep, PersonStep, StepKind } from './step-kind.js';
+import type { AdministratorStep, PersonStep, StepKind, Tale } from './step-kind.js';
 import {
   closeBrowser,
   closeTab,
@@ -120,9 +120,9 @@ export function writtenStep(action: Action): unknown {
   return stepKind(action).written(action);
 }
 
-/** The browser that a step gives something to; null where it gives nothing. */
-export function receiverOf(action: Action): string | null {
-  return action.verb === 'copy' || action.verb === 'plant' ? action.to : null;
+/** A step as somebody would tell it. */
+export function taleOf(action: Action): Tale {
+  return stepKind(action).tale?.(action) ?? { deed: stepWords(action) };
 }
 
 /** Whether something is done to the app itself, and not by a browser. */

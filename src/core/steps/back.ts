@@ -2,6 +2,7 @@ import * as z from 'zod';
 import type { BrowserState } from '../browser/state.js';
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
+import { one } from './typed-form.js';
 
 /** Goes so many pages back. */
 export interface Back {
@@ -17,6 +18,12 @@ export const back = personStep<Back, number | null>({
     '`back:` or `back: 2`',
     'goes back to the page before, or so many. It is shown where it was kept, and otherwise where the browser still has it as it was left: for three minutes, and while none of its cookies has changed; else it is asked for again. Within pages that are guarded in the browser script judges again',
   ],
+  typed: one('back, or back 2', '=2', {
+    form: /^(?:(?<name>\d+)(?: pages)?)?$/,
+    written: ({ name }) => (name === undefined ? null : Number(name)),
+    places: [],
+  }),
+  traits: ['shows-kept', 'turns-away', 'on-page', 'no-login', 'on-the-way'],
   schema: () =>
     z.union([nothing, z.int().min(1, { error: FEW_PAGES }).max(50, { error: FEW_PAGES })], {
       error: FEW_PAGES,

@@ -23,6 +23,14 @@ export const changePassword = personStep<ChangePassword, { old?: string | undefi
     '`change-password: { new: b-2 }` or `{ old: a-1, new: b-2 }`',
     'fills in the form to change one’s own password, with the right old one where none is written',
   ],
+  typed: {
+    usage: 'change-password and the new one',
+    form: /^(?<new>\S.*)$/,
+    written: (found) => ({ new: found['new'] }),
+    places: [],
+  },
+  traits: ['disturbs'],
+  event: 'password-changed',
   schema: () =>
     section('a change-password step', {
       old: text('the old password').optional(),

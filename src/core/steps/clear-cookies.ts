@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { text } from '../language/schema-parts.js';
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
+import { one } from './typed-form.js';
 
 /** Drops cookies. */
 export interface ClearCookies {
@@ -13,6 +14,12 @@ export interface ClearCookies {
 export const clearCookies = personStep<ClearCookies, string | null>({
   verb: 'clear-cookies',
   row: ['`clear-cookies:` or a name', 'drops all cookies, or the one of that name'],
+  typed: one('clear-cookies, or clear-cookies and the name of one', '=', {
+    form: /^(?<name>\S+)?$/,
+    written: ({ name }) => name ?? null,
+    places: [],
+  }),
+  traits: ['turns-away'],
   schema: () =>
     z.union([nothing, text('the name of a cookie')], {
       error: 'nothing after the colon, or the name of a cookie',

@@ -8,6 +8,7 @@ import type { Exchange } from '../play/stage.js';
 import { fillOf } from './fill-in.js';
 import { landingsOf } from './saying.js';
 import { personStep } from './step-kind.js';
+import { one } from './typed-form.js';
 
 const GIVEN = ['right', 'wrong', 'late'] as const;
 
@@ -20,6 +21,10 @@ export interface Code {
 export const code = personStep<Code, Code['given']>({
   verb: 'code',
   row: ['`code: right`, `wrong` or `late`', 'gives the one-time code; `late` waits until it is over'],
+  typed: one('code right, wrong or late', '=right', { places: [['=right', '=wrong', '=late']] }),
+  traits: ['way-in', 'on-page', 'needs-message', 'disturbs', 'on-the-way'],
+  tale: () => ({ deed: 'gives the code' }),
+  code: ({ given }) => given,
   schema: () => choice(GIVEN),
   needs: { part: 'secondFactor', section: 'second-factor', because: 'this step gives a code' },
   read: (given) => ({ verb: 'code', given }),

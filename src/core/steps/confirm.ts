@@ -2,6 +2,7 @@ import { text } from '../language/schema-parts.js';
 import { linkTo } from './links.js';
 import { personStep } from './step-kind.js';
 import { checkAccount } from './walk-scope.js';
+import { one } from './typed-form.js';
 
 /** Opens the link that was sent to a new account. */
 export interface Confirm {
@@ -12,6 +13,9 @@ export interface Confirm {
 export const confirm = personStep<Confirm, string>({
   verb: 'confirm',
   row: ['`confirm: nell`', 'opens the link that was sent to a new account'],
+  typed: one('confirm nell', 'account'),
+  traits: ['goes-elsewhere', 'needs-message', 'disturbs'],
+  link: ({ account }) => ({ kind: 'confirm', account }),
   schema: () => text('an account that signed up'),
   needs: { part: 'confirm', section: 'confirm', because: 'this step confirms an account' },
   read(account, at, scope) {

@@ -3,6 +3,7 @@ import { problem } from '../language/problems.js';
 import { text } from '../language/schema-parts.js';
 import { nearest } from '../language/suggestions.js';
 import { personStep } from './step-kind.js';
+import { one } from './typed-form.js';
 
 /** Follows a link of the menu, named by its address or its text. */
 export interface Follow {
@@ -14,6 +15,8 @@ export interface Follow {
 export const follow = personStep<Follow, string>({
   verb: 'follow',
   row: ['`follow: Berths` or `/berths`', 'follows a link of the menu, which the page must show'],
+  typed: one('follow Berths', 'menu', { form: /^(?<name>\S.*)$/ }),
+  traits: ['goes-elsewhere', 'no-login', 'on-page'],
   schema: () => text('the address or the text of a menu link'),
   // Either way it must be in the policy's menu.
   read(link, at, scope) {

@@ -1,5 +1,5 @@
 import { given } from '../credentials/holdings.js';
-import { CREDENTIALS, type Credential } from '../vocabulary/credentials.js';
+import { CREDENTIALS, credentialWords, type Credential } from '../vocabulary/credentials.js';
 import { choice, section, text } from '../language/schema-parts.js';
 import { atRest, type Came, type Here, type StepKind } from './step-kind.js';
 import type { Stage } from '../play/stage.js';
@@ -26,6 +26,16 @@ export const copy: StepKind<Copy, { what: Credential; to: string }> = {
     '`copy: { what: session, to: thief }`',
     'gives another browser a copy of `session`, `access`, `refresh` or `remember`, which it keeps whatever happens',
   ],
+  typed: {
+    usage: 'copy session to thief',
+    form: /^(?<what>\S+) to (?<to>\S.*)$/,
+    written: ({ what, to }) => ({ what, to }),
+    places: [['credential'], ['=to'], ['browser']],
+  },
+  traits: ['no-login'],
+  tale: ({ what, to }) => ({ who: null, deed: `a ${to} copies the ${credentialWords(what)}` }),
+  gives: ({ what, to }) => ({ what, to, isCopy: true }),
+  givenTo: (action, to) => ({ ...action, to }),
   schema: () =>
     section('a copy step such as { what: session, to: thief }', {
       what: choice(CREDENTIALS),
@@ -45,6 +55,15 @@ export const plant: StepKind<Plant, { what: Credential; in: string }> = {
     '`plant: { what: session, in: browser }`',
     'puts what this browser has into another, whose own it is from then on',
   ],
+  typed: {
+    usage: 'plant session in browser',
+    form: /^(?<what>\S+) in (?<in>\S.*)$/,
+    written: (found) => ({ what: found['what'], in: found['in'] }),
+    places: [['credential'], ['=in'], ['browser']],
+  },
+  traits: ['no-login'],
+  gives: ({ what, to }) => ({ what, to, isCopy: false }),
+  givenTo: (action, to) => ({ ...action, to }),
   schema: () =>
     section('a plant step such as { what: session, in: browser }', {
       what: choice(CREDENTIALS),
@@ -58,8 +77,12 @@ export const plant: StepKind<Plant, { what: Credential; in: string }> = {
   written: ({ what, to }) => ({ what, in: to }),
 };
 
-function give(stage: Stage, { state, browser, other, clock }: Here, action: Copy | Plant): Came | string {
-  const to = given(stage, browser, other, action, clock);
-  if (to === null) return `this browser holds no ${action.what} to ${action.verb}`;
+function give(
+  stage: Stage,
+  { state, browser, other, clock }: Here,
+  { verb, what }: Copy | Plant,
+): Came | string {
+  const to = given(stage, browser, other, { what, isCopy: verb === 'copy' }, clock);
+  if (to === null) return `this browser holds no ${what} to ${verb}`;
   return { played: atRest(state, browser), given: to };
 }

@@ -3,6 +3,7 @@ import { text } from '../language/schema-parts.js';
 import { administratorStep } from './step-kind.js';
 import { checkKey, type WalkScope } from './walk-scope.js';
 import type { Path } from '../language/yaml-text.js';
+import { one } from './typed-form.js';
 
 /** Gives a machine another key. */
 export interface RotateKey {
@@ -36,6 +37,9 @@ export const rotateKey = administratorStep<RotateKey, string>(
       '`rotate-key: crane`',
       'gives a machine another key, which it uses from then on; the one before is taken for the `overlap`',
     ],
+    typed: one('rotate-key crane', 'machine'),
+    traits: ['makes-key'],
+    tale: ({ account }) => ({ who: null, deed: `${account} is given another key` }),
     read: (account, at, scope) => ({ verb: 'rotate-key', ...named(account, at, scope) }),
     words: ({ account }) => `rotate-key ${account}`,
   },
@@ -47,6 +51,9 @@ export const revokeKey = administratorStep<RevokeKey, string>(
     ...machine,
     verb: 'revoke-key',
     row: ['`revoke-key: crane`', 'calls back every key of a machine, until it is given another'],
+    typed: one('revoke-key crane', 'machine'),
+    traits: [],
+    tale: ({ account }) => ({ who: null, deed: `the key of ${account} is called back` }),
     read: (account, at, scope) => ({ verb: 'revoke-key', ...named(account, at, scope) }),
     words: ({ account }) => `revoke-key ${account}`,
   },

@@ -6,6 +6,7 @@ import { isSent, landingsOf } from './saying.js';
 import { personStep } from './step-kind.js';
 import { account } from './step-schemas.js';
 import { checkPerson } from './walk-scope.js';
+import { one } from './typed-form.js';
 
 /** Asks for a link to log in by. */
 export interface AskLink {
@@ -16,6 +17,9 @@ export interface AskLink {
 export const askLink = personStep<AskLink, string>({
   verb: 'ask-link',
   row: ['`ask-link: ines`', 'fills in the form that has a link sent to log in by'],
+  typed: one('ask-link ines', 'account'),
+  traits: ['goes-elsewhere', 'disturbs', 'asks-sign-in-link'],
+  tale: ({ account: name }) => ({ who: null, deed: `a link to log in by is sent to ${name}` }),
   schema: () => text('the name of an account'),
   needs: { part: 'linkLogin', section: 'link-login', because: 'this step asks for a link to log in by' },
   read: (name) => ({ verb: 'ask-link', account: name }),
@@ -40,6 +44,17 @@ export const openLink = personStep<OpenLink, string | { as: string; late?: boole
     '`open-link: ines` or `{ as: ines, late: true }`',
     'opens the last link that `ask-link` had sent; `late` waits until it is over',
   ],
+  typed: one('open-link ines, or open-link ines, late', 'account', {
+    form: /^(?<name>\S+?)(?<late>,? late)?$/,
+    written: ({ name, late }) => (late === undefined ? name : { as: name, late: true }),
+    places: [['account'], ['=late']],
+  }),
+  traits: ['goes-elsewhere', 'by-link', 'needs-message', 'disturbs'],
+  tale: ({ account: name }) => ({
+    deed: `logs in as ${name} by the link`,
+    still: `still logs in as ${name} by the link`,
+  }),
+  link: ({ account: name }) => ({ kind: 'sign-in', account: name }),
   schema: () => account.or(section('an open-link step', { as: account, late: flag.optional() })),
   needs: { part: 'linkLogin', section: 'link-login', because: 'this step logs in by a link' },
   read(written, at, scope) {

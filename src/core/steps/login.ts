@@ -13,6 +13,7 @@ import { hasAnything, isSent, landingsOf, type SaidStep } from './saying.js';
 import { personStep, type Here } from './step-kind.js';
 import { account } from './step-schemas.js';
 import { checkPerson, checkLogin, checkProvider, checkRole, type WalkScope } from './walk-scope.js';
+import { NAME, present } from './typed-form.js';
 
 /** Fills in the login form. */
 export interface Login {
@@ -51,6 +52,32 @@ export const login = personStep<Login, string | FullLogin>({
     '`login: ines` or `{ as: ines, password: wrong, role: bursar, remember: true }`',
     'fills in the login form, at the login page or after going there; `at: office` names one of several logins; `with: port-id` goes to an identity provider instead, as one of whom it knows or as somebody new; with `from:` it stands on another site, and somebody else has filled it in',
   ],
+  typed: {
+    usage: 'login ines, login ines at office, as bursar, with port-id, remembered, wrong password',
+    form: new RegExp(
+      `^(?<name>${NAME}?)(?:,? at (?<at>${NAME}?))?(?:,? with (?<with>${NAME}?))?(?:,? as (?<role>${NAME}?))?(?<remember>,? remembered)?(?:,? (?<wrong>wrong )?password(?: (?<password>\\S.*))?)?$`,
+    ),
+    written({ name, at, with: provider, role, remember, wrong, password }) {
+      const given = password ?? (wrong === undefined ? undefined : 'a wrong password');
+      const more = present({
+        password: given,
+        role,
+        remember: remember === undefined ? undefined : true,
+        at,
+        with: provider,
+      });
+      return Object.keys(more).length === 0 ? name : { as: name, ...more };
+    },
+    places: [
+      ['account'],
+      ['=at', '=with', '=as', '=remembered', '=wrong'],
+      ['login', 'provider', 'role', '=password'],
+      ['=as', '=remembered'],
+    ],
+  },
+  traits: ['way-in', 'on-page', 'on-the-way'],
+  tale: ({ account: who, remember }) => ({ who, deed: `logs in${remember ? ' and is remembered' : ''}` }),
+  entrant: (action) => action,
   schema: () =>
     z.union(
       [

@@ -1,6 +1,7 @@
 import { hasAnything } from './saying.js';
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
+import { alone } from './typed-form.js';
 
 /** Asks to be logged out. */
 export interface Logout {
@@ -10,6 +11,10 @@ export interface Logout {
 export const logout = personStep<Logout, null>({
   verb: 'logout',
   row: ['`logout:`', "asks for the first of the policy's logout requests"],
+  typed: alone('logout'),
+  traits: ['on-page'],
+  tale: () => ({ deed: 'logs out' }),
+  event: 'logout',
   schema: () => nothing,
   needs: { part: 'logout', section: 'logout', because: 'this step logs out' },
   read: () => ({ verb: 'logout' }),

@@ -7,6 +7,7 @@ import { withCode } from '../provider/provider.js';
 import { PROVIDER_PATHS } from '../vocabulary/provider-paths.js';
 import { personStep, type StepKind } from './step-kind.js';
 import { checkProvider } from './walk-scope.js';
+import { one } from './typed-form.js';
 
 /** Logs out at an identity provider, and not at the app. */
 export interface LogoutProvider {
@@ -17,6 +18,8 @@ export interface LogoutProvider {
 export const logoutProvider = personStep<LogoutProvider, string>({
   verb: 'logout-provider',
   row: ['`logout-provider: port-id`', 'logs out at an identity provider, and not at the app'],
+  typed: one('logout-provider port-id', 'provider'),
+  traits: [],
   schema: () => text('the name of an identity provider'),
   read(name, at, scope) {
     const known = scope.policy?.providers.find((each) => each.name === name);
@@ -52,6 +55,14 @@ export const plantAnswer: StepKind<PlantAnswer, { of: string; with: string }> = 
     '`plant-answer: { of: piet, with: port-id }`',
     'opens a link with the answer that an identity provider gave to somebody else, who did not follow it',
   ],
+  typed: {
+    usage: 'plant-answer of piet with port-id',
+    form: /^of (?<of>\S+) with (?<with>\S+)$/,
+    written: ({ of, with: provider }) => ({ of, with: provider }),
+    places: [['=of'], ['account'], ['=with'], ['provider']],
+  },
+  traits: [],
+  plants: ({ account, provider }) => ({ account, provider }),
   by: 'person',
   schema: () =>
     section('a plant-answer step', {

@@ -2,6 +2,7 @@ import { canRefresh } from '../browser/calls.js';
 import type { Saying } from './saying.js';
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
+import { alone } from './typed-form.js';
 
 /** Gets new tokens for the refresh token. */
 export interface Refresh {
@@ -14,6 +15,8 @@ export const refresh = personStep<Refresh, null>({
     '`refresh:`',
     'gets new tokens for the refresh token now, as whoever holds one may at any time, whatever script does by itself (RFC 6749 §6)',
   ],
+  typed: alone('refresh'),
+  traits: [],
   schema: () => nothing,
   needs: { part: 'tokens', section: 'tokens', because: 'this step gets new tokens' },
   read: () => ({ verb: 'refresh' }),

@@ -1,5 +1,6 @@
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
+import { alone } from './typed-form.js';
 
 /** Asks again for the page that is shown. */
 export interface Reload {
@@ -12,6 +13,8 @@ export const reload = personStep<Reload, null>({
     '`reload:`',
     'presses the reload button: the page that is shown is asked for again, by another site where that had it shown',
   ],
+  typed: alone('reload'),
+  traits: ['on-page', 'no-login'],
   schema: () => nothing,
   read: () => ({ verb: 'reload' }),
   deed: (_stage, { browser }) =>

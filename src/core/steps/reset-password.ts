@@ -6,6 +6,7 @@ import { isSent } from './saying.js';
 import { personStep } from './step-kind.js';
 import { account } from './step-schemas.js';
 import { checkPerson } from './walk-scope.js';
+import { NAME, PASSWORD, one, present } from './typed-form.js';
 
 /** Asks for a link to choose a new password. */
 export interface AskReset {
@@ -16,6 +17,9 @@ export interface AskReset {
 export const askReset = personStep<AskReset, string>({
   verb: 'ask-reset',
   row: ['`ask-reset: ines`', 'fills in the form of whoever has forgotten their password'],
+  typed: one('ask-reset ines', 'account'),
+  traits: ['goes-elsewhere', 'disturbs'],
+  tale: ({ account: name }) => ({ who: null, deed: `a link for a new password is sent to ${name}` }),
   schema: () => text('the name of an account'),
   needs: { part: 'password', section: 'password', because: 'this step asks for a link to reset one' },
   read: (name) => ({ verb: 'ask-reset', account: name }),
@@ -44,6 +48,19 @@ export const reset = personStep<Reset, { as: string; password: string; late?: bo
     '`reset: { as: ines, password: new }`',
     'opens the last link that `ask-reset` had sent, and fills in the new password; `late: true` waits until the link is over',
   ],
+  typed: {
+    usage: 'reset ines and a new password, or with late before it',
+    form: new RegExp(`^(?<as>${NAME}?)(?<late>,? late)?${PASSWORD}$`),
+    written: ({ as, password, late }) =>
+      present({ as, password, late: late === undefined ? undefined : true }),
+    places: [['account'], ['=late']],
+  },
+  traits: ['goes-elsewhere', 'by-link', 'needs-message', 'disturbs'],
+  tale: ({ account: name }) => ({
+    deed: `sets a password for ${name} by the link`,
+    still: `still sets a password for ${name} by the link`,
+  }),
+  link: ({ account: name }) => ({ kind: 'reset', account: name }),
   schema: () =>
     section('a reset step', { as: account, password: text('the new password'), late: flag.optional() }),
   needs: { part: 'password', section: 'password', because: 'this step resets a password' },

@@ -7,8 +7,9 @@ import { requestLine } from '../language/access-schema.js';
 import { problem } from '../language/problems.js';
 import { flag, section, text } from '../language/schema-parts.js';
 import { answerTo, requestDeed, type Exchange, type Stage } from '../play/stage.js';
-import { atRest, personStep, type PersonStep } from './step-kind.js';
+import { atRest, personStep, type MachineKey, type PersonStep } from './step-kind.js';
 import { checkAddress, checkKey } from './walk-scope.js';
+import { NAME, present } from './typed-form.js';
 
 /** Sends a form to a page or makes a call to an api; with `from` the form stands on another site, with a key a machine makes it. */
 export interface Send {
@@ -20,12 +21,6 @@ export interface Send {
   readonly key?: MachineKey;
 }
 
-/** The key that a machine shows: the one that it uses, or the one from before its last rotation. */
-export interface MachineKey {
-  readonly account: string;
-  readonly isOld: boolean;
-}
-
 type RequestText = { method: Method; target: string };
 type Written = RequestText | { request: RequestText; key: string; old?: boolean | undefined };
 
@@ -35,6 +30,20 @@ const byPerson = personStep<Send, Written>({
     '`send: POST /berths` or `{ request: GET /api/berths, key: crane, old: true }`',
     'sends a form to a page; to an address of `kind: api` it is a call by script in the current page. With `from:` the form stands on another site. It carries the token of the page in front, or of the last one in the tab that had one. With `key` a machine makes the request, without a browser and without following redirects; `old` is the key from before its last rotation',
   ],
+  typed: {
+    usage: 'send POST /berths, or send GET /api/berths by the key of crane',
+    form: new RegExp(`^(?<request>[A-Z]+ ${NAME})(?: by the (?<old>old )?key of (?<key>${NAME}))?$`),
+    written: ({ request, key, old }) =>
+      key === undefined ? request : present({ request, key, old: old === undefined ? undefined : true }),
+    places: [['method'], ['page'], ['=by'], ['=the'], ['=key', '=old'], ['=of', '=key'], ['machine']],
+  },
+  traits: ['goes-elsewhere', 'no-login', 'on-the-way', 'on-page'],
+  tale: ({ method, address }) => ({
+    deed: `sends ${method} ${address}`,
+    keeps: 'keeps sending requests',
+    still: `still gets an answer to ${method} ${address}`,
+  }),
+  request: ({ method, address, from, key }) => ({ method, address, from, key: key ?? null, isOpened: false }),
   schema: () =>
     z.union(
       [

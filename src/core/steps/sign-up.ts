@@ -3,6 +3,7 @@ import { problem } from '../language/problems.js';
 import { section, text } from '../language/schema-parts.js';
 import { fillOf } from './fill-in.js';
 import { personStep } from './step-kind.js';
+import { NAME, PASSWORD, present } from './typed-form.js';
 
 /** Fills in the sign-up form. */
 export interface SignUp {
@@ -17,6 +18,14 @@ export const signUp = personStep<SignUp, { as: string; password: string }>({
     '`sign-up: { as: nell, password: n-1 }`',
     'fills in the sign-up form; later steps may name the account',
   ],
+  typed: {
+    usage: 'sign-up nell and a password',
+    form: new RegExp(`^(?<as>${NAME})${PASSWORD}$`),
+    written: ({ as, password }) => present({ as, password }),
+    places: [],
+  },
+  traits: ['way-in', 'on-page', 'disturbs'],
+  joins: ({ account, password }) => ({ account, password }),
   schema: () => section('a sign-up step', { as: text('a new account'), password: text('a password') }),
   needs: { part: 'signUp', section: 'sign-up', because: 'this step signs up' },
   read({ as: account, password }, at, scope) {

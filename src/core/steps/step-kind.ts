@@ -1,12 +1,20 @@
 import type * as z from 'zod';
 import type { AppState } from '../app/app.js';
 import type { BrowserState, Deed } from '../browser/state.js';
+import type { LinkKind } from '../app/links.js';
+import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
 import type { Path } from '../language/yaml-text.js';
 import { play, type Played, type Stage } from '../play/stage.js';
+import type { Calling } from '../play/together.js';
 import type { Clock } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';
+import type { Credential } from '../vocabulary/credentials.js';
+import type { Deadline } from '../vocabulary/deadlines.js';
+import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import type { Saying, SaidStep } from './saying.js';
+import type { Trait } from './traits.js';
+import type { TypedForm } from './typed-form.js';
 import type { WalkScope } from './walk-scope.js';
 
 /** What somebody does in a step. */
@@ -46,6 +54,103 @@ export interface StepKind<Action extends AnyAction, Written = never> {
   words(action: Action): string;
   /** What a walk that is written down has after the colon. */
   written(action: Action): unknown;
+  /** How it is typed in a line. */
+  readonly typed: TypedForm;
+  /** What else holds of it: `traits.ts` lists what others ask. */
+  readonly traits: readonly Trait[];
+  /** How a walk tells it; left out where its words do. */
+  tale?(action: Action): Tale;
+  /** How long it lets pass. */
+  pause?(action: Action): Until;
+  /** What it hands on to another browser. */
+  gives?(action: Action): Given;
+  /** The same, with another browser to give to. */
+  givenTo?(action: Action, to: string): Action;
+  /** What it asks for, where it names an address. */
+  request?(action: Action): Asked;
+  /** The calls that it has made at the same time. */
+  calls?(action: Action): readonly Calling[];
+  /** Who tries to log in by it. */
+  entrant?(action: Action): Entrant;
+  /** Which one-time code it gives. */
+  code?(action: Action): GivenCode;
+  /** Whom it makes an account for. */
+  joins?(action: Action): Newcomer;
+  /** The link that it opens. */
+  link?(action: Action): SentLink;
+  /** The answer of an identity provider that it has somebody else follow. */
+  plants?(action: Action): { readonly account: string; readonly provider: string };
+  /** What it is to whom it happens, as promises know it. */
+  readonly event?: PromiseEvent;
+  /** Whether it can come to anything in a browser that may have so many tabs; left out: always. */
+  isWorthTrying?(action: Action, browser: BrowserState, tabs: number): boolean;
+}
+
+/** A step as somebody would tell it. */
+export interface Tale {
+  /** Who does it; null for what is done to an account, left out for whoever has the browser. */
+  readonly who?: string | null;
+  readonly deed: string;
+  /** How it is told where it is done again and again. */
+  readonly keeps?: string;
+  /** How it is told where it is the last: what still opens something. */
+  readonly still?: string;
+}
+
+/** How long a pause lasts: a duration, or up to a deadline of a credential that the browser holds. */
+export type Until =
+  | { readonly kind: 'duration'; readonly seconds: Seconds }
+  /** past: to the first instant at which it no longer counts. short-of: to the last at which it does. */
+  | { readonly kind: 'past' | 'short-of'; readonly deadline: Deadline };
+
+/** What a browser is given: as its own, or a copy, which it keeps whatever happens. */
+export interface Given {
+  readonly what: Credential;
+  readonly to: string;
+  readonly isCopy: boolean;
+}
+
+/** An address that is asked for. */
+export interface Asked {
+  readonly method: Method;
+  readonly address: string;
+  /** The other site that it starts on; null for none. */
+  readonly from: string | null;
+  /** The key by which a machine asks; null for a person. */
+  readonly key: MachineKey | null;
+  /** Whether it is opened, by hand or a link, and not sent by a page. */
+  readonly isOpened: boolean;
+}
+
+/** The key that a machine shows: the one that it uses, or the one from before its last rotation. */
+export interface MachineKey {
+  readonly account: string;
+  readonly isOld: boolean;
+}
+
+/** Somebody who tries to log in. */
+export interface Entrant {
+  readonly account: string;
+  readonly password: string;
+  /** Whether the password is another than the account has by then. */
+  readonly isWrong: boolean;
+  /** The site on which the form stands; null for the app's own. */
+  readonly from: string | null;
+}
+
+/** A one-time code: the one that was sent, another, or the one that was sent once it is over. */
+export type GivenCode = 'right' | 'wrong' | 'late';
+
+/** Somebody who makes an account. */
+export interface Newcomer {
+  readonly account: string;
+  readonly password: string;
+}
+
+/** The last link of a kind that was sent to an account. */
+export interface SentLink {
+  readonly kind: LinkKind;
+  readonly account: string;
 }
 
 /** A section of a policy that a step asks for, and in words why. */
@@ -81,6 +186,12 @@ export interface PersonStep<Action extends AnyAction, Written = never> extends S
   readonly by: 'person';
   /** What it makes a person do, or why they cannot: a form is sent from a page, a call is made by its script. */
   deed(stage: Stage, here: Pick<Here, 'state' | 'browser'>, action: Action): Deed | string;
+}
+
+/** A step in which nothing happens but that time passes. */
+export interface TimeStep<Action extends AnyAction, Written = never> extends StepKind<Action, Written> {
+  readonly by: 'time';
+  pause(action: Action): Until;
 }
 
 /** A step that is one deed of a person. */

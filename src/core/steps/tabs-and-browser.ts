@@ -1,6 +1,7 @@
 import { isInUse } from '../browser/tabs.js';
-import { personStep } from './step-kind.js';
+import { personStep, type PersonStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
+import { alone } from './typed-form.js';
 
 /** Opens or closes a tab or the browser. */
 export interface Opening<Verb extends string> {
@@ -10,10 +11,13 @@ export interface Opening<Verb extends string> {
 function opening<const Verb extends 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser'>(
   verb: Verb,
   does: string,
+  more: Pick<PersonStep<Opening<Verb>, null>, 'traits' | 'isWorthTrying'>,
 ) {
   return personStep<Opening<Verb>, null>({
+    ...more,
     verb,
     row: [`\`${verb}:\``, does],
+    typed: alone(verb),
     schema: () => nothing,
     asksNothing: true,
     read: () => ({ verb }),
@@ -23,10 +27,20 @@ function opening<const Verb extends 'new-tab' | 'close-tab' | 'close-browser' | 
   });
 }
 
-export const newTab = opening('new-tab', 'opens an empty tab');
-export const closeTab = opening('close-tab', 'closes the tab in front');
-export const closeBrowser = opening('close-browser', 'ends what dies with the browser');
-export const openBrowser = opening('open-browser', 'starts the browser again, with an empty tab');
+export const newTab = opening('new-tab', 'opens an empty tab', {
+  traits: ['turns-away', 'no-login'],
+  isWorthTrying: (_action, browser, tabs) => browser.behind.length < tabs - 1,
+});
+export const closeTab = opening('close-tab', 'closes the tab in front', {
+  traits: ['turns-away', 'no-login', 'changes-tab'],
+  isWorthTrying: (_action, browser) => browser.behind.length > 0,
+});
+export const closeBrowser = opening('close-browser', 'ends what dies with the browser', {
+  traits: ['turns-away', 'closes-browser'],
+});
+export const openBrowser = opening('open-browser', 'starts the browser again, with an empty tab', {
+  traits: [],
+});
 
 /** Opens the page in front once more, with what the tab keeps. */
 export const duplicateTab = personStep<Opening<'duplicate-tab'>, null>({
@@ -35,6 +49,9 @@ export const duplicateTab = personStep<Opening<'duplicate-tab'>, null>({
     '`duplicate-tab:`',
     'opens the page in front in one more tab, with a copy of what the tab has stored, as script does by `window.open`',
   ],
+  typed: alone('duplicate-tab'),
+  traits: ['turns-away', 'no-login'],
+  isWorthTrying: (_action, browser, tabs) => browser.tab.tokens !== null && browser.behind.length < tabs - 1,
   schema: () => nothing,
   read: () => ({ verb: 'duplicate-tab' }),
   deed: (_stage, { browser }) =>
@@ -52,6 +69,8 @@ export const restoreBrowser = personStep<Opening<'restore-browser'>, null>({
     '`restore-browser:`',
     'closes the browser and starts it with its last session: tabs with what they have stored, and all cookies. The page in front is loaded again, one behind once it comes to the front, and none that a form had brought. What script had in memory is gone',
   ],
+  typed: alone('restore-browser'),
+  traits: [],
   schema: () => nothing,
   read: () => ({ verb: 'restore-browser' }),
   deed: (_stage, { browser }) =>

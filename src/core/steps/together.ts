@@ -3,8 +3,10 @@ import { requestLine } from '../language/access-schema.js';
 import { choice, section } from '../language/schema-parts.js';
 import type { Method } from '../http/messages.js';
 import { playTogether, type Calling } from '../play/together.js';
+import type { BrowserState } from '../browser/state.js';
 import type { StepKind } from './step-kind.js';
 import { checkAddress } from './walk-scope.js';
+import { listed } from './typed-form.js';
 
 /** Calls that script makes at the same time. */
 export interface Together {
@@ -25,6 +27,20 @@ export const together: StepKind<Together, Written> = {
     '`together: [GET /api/a, GET /api/b]`',
     'two or three calls by script at the same time, in every order in which they can arrive; the worst is told. `{ send: GET /api/b, tab: behind }` is one made by the tab behind',
   ],
+  typed: {
+    usage: 'together GET /api/a, GET /api/b',
+    form: /^(?<calls>\S.*)$/,
+    written: ({ calls }) =>
+      listed(calls).map((call) => {
+        const isBehind = call.endsWith(BEHIND);
+        return isBehind ? { send: call.slice(0, -BEHIND.length), tab: 'behind' } : call;
+      }),
+    places: [['method'], ['page'], ['method'], ['page']],
+  },
+  traits: ['goes-elsewhere'],
+  calls: ({ calls }) => calls,
+  isWorthTrying: ({ calls }, browser) =>
+    mayRenew(browser) && (calls[1]?.tab !== 'behind' || browser.behind.length > 0),
   schema() {
     const inFlight = z.union(
       [requestLine, section('a request in flight', { send: requestLine, tab: choice(['front', 'behind']) })],
@@ -61,5 +77,12 @@ export const together: StepKind<Together, Written> = {
 };
 
 function callWords({ method, address, tab }: Calling): string {
-  return `${method} ${address}${tab === 'behind' ? ' in the tab behind' : ''}`;
+  return `${method} ${address}${tab === 'behind' ? BEHIND : ''}`;
 }
+
+/** Without tokens nothing is renewed: calls at the same time come to no more than one by one. */
+function mayRenew({ tab, behind }: BrowserState): boolean {
+  return [tab, ...behind].some(({ tokens }) => tokens !== null);
+}
+
+const BEHIND = ' in the tab behind';

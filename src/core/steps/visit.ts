@@ -1,6 +1,7 @@
 import { address } from './step-schemas.js';
 import { personStep } from './step-kind.js';
 import { checkAddress } from './walk-scope.js';
+import { one } from './typed-form.js';
 
 /** Opens an address by hand; with `from` by a link on another site. */
 export interface Visit {
@@ -15,6 +16,14 @@ export const visit = personStep<Visit, string>({
     '`visit: /berths`',
     'types an address, of the app or a whole URL; with `from: https://mail.example` beside it, follows a link on another site',
   ],
+  typed: one('visit /berths', 'page'),
+  traits: ['goes-elsewhere', 'no-login', 'on-the-way'],
+  tale: ({ address }) => ({
+    deed: `visits ${address}`,
+    keeps: 'keeps visiting',
+    still: `is still let in at ${address}`,
+  }),
+  request: ({ address, from }) => ({ method: 'GET', address, from, key: null, isOpened: true }),
   schema: () => address,
   takesFrom: true,
   read: (written, at, scope, from) => ({ verb: 'visit', address: checkAddress(written, at, scope), from }),

@@ -5,7 +5,7 @@ import { choice, duration, section } from '../language/schema-parts.js';
 import type { Path } from '../language/yaml-text.js';
 import { formatDuration, type Seconds } from '../time/duration.js';
 import { DEADLINES, keyOfDeadline, type Deadline } from '../vocabulary/deadlines.js';
-import { atRest, type StepKind } from './step-kind.js';
+import { atRest, type TimeStep, type Until } from './step-kind.js';
 import type { WalkScope } from './walk-scope.js';
 
 /** Lets time pass. */
@@ -14,20 +14,22 @@ export interface Wait {
   readonly until: Until;
 }
 
-/** How long a wait lasts: a duration, or up to a deadline of a credential that the browser holds. */
-export type Until =
-  | { readonly kind: 'duration'; readonly seconds: Seconds }
-  /** past: to the first instant at which it no longer counts. short-of: to the last at which it does. */
-  | { readonly kind: 'past' | 'short-of'; readonly deadline: Deadline };
-
 type Written = Seconds | { past?: Deadline | undefined; 'short-of'?: Deadline | undefined };
 
-export const wait: StepKind<Wait, Written> = {
+export const wait: TimeStep<Wait, Written> = {
   verb: 'wait',
   row: [
     '`wait: 30m`, `{ past: … }`, `{ short-of: … }`',
     'lets time pass: a duration, or to the first second at which a deadline is over, or the last at which it is not',
   ],
+  typed: {
+    usage: 'wait 30m, wait past session-idle, or wait short-of session-idle',
+    form: /^(?:(?<kind>past|short-of) )?(?<until>\S+)$/,
+    written: ({ kind, until }) => (kind === undefined ? until : { [kind]: until }),
+    places: [['=past', '=short-of'], ['deadline']],
+  },
+  traits: [],
+  pause: ({ until }) => until,
   schema() {
     const deadline = choice(DEADLINES).optional();
     return z.union([duration(0), section('a wait step', { past: deadline, 'short-of': deadline })], {
@@ -52,6 +54,11 @@ export const wait: StepKind<Wait, Written> = {
   written: ({ until }) =>
     until.kind === 'duration' ? formatDuration(until.seconds) : { [until.kind]: until.deadline },
 };
+
+/** A step that lets so much time pass. */
+export function waitFor(seconds: Seconds): Wait {
+  return { verb: 'wait', until: { kind: 'duration', seconds } };
+}
 
 function readUntil(written: Written, at: Path, scope: WalkScope): Until {
   if (typeof written === 'number') return { kind: 'duration', seconds: written };

@@ -12,6 +12,7 @@ import { answered, type Answered, type Stage } from '../play/stage.js';
 import { formatDuration, type Seconds } from '../time/duration.js';
 import { playSteps, playStep, type StepResult } from './runner.js';
 import { expectingWhatCame, readSteps } from './trial.js';
+import { newcomerOf } from '../steps/asking.js';
 
 /** Something that happened to an app that runs: a request of some browser, or what only its keeper can do. */
 export type Happening = {
@@ -115,10 +116,9 @@ class Replay {
 
   /** The password with which a step logs an account in that names none; null for nobody's. */
   private passwordOf(name: string): string | null {
-    const signedUp = this.steps.findLast(
-      ({ action }) => action.verb === 'sign-up' && action.account === name,
-    );
-    if (signedUp?.action.verb === 'sign-up') return signedUp.action.password;
+    const signedUp = this.steps.flatMap(({ action }) => newcomerOf(action) ?? []);
+    const own = signedUp.findLast(({ account }) => account === name);
+    if (own !== undefined) return own.password;
     return this.stage.app.policy.accounts.get(name)?.password ?? null;
   }
 
@@ -153,7 +153,7 @@ class Replay {
       return null;
     }
     this.steps.push(step);
-    if (step.action.verb === 'sign-up') this.signUps.push({ 'sign-up': written['sign-up'] });
+    if (newcomerOf(step.action) !== null) this.signUps.push({ 'sign-up': written['sign-up'] });
     this.time = result.time;
     this.state = result.played.state;
     this.browsers.set(step.browser, result.played.browser);

@@ -6,6 +6,7 @@ import {
   holdingsOf,
   type Stage,
   type StepResult,
+  isPause,
 } from '../../core/internal.js';
 import { actionWords } from '../../render/step-words.js';
 import { printable } from '../../render/style.js';
@@ -28,7 +29,7 @@ export async function lanesSvg(stage: Stage, steps: readonly StepResult[]): Prom
   const boxes = steps.map((result, at) => {
     const { step, outcome, time } = result;
     const isWrong = result.differences.length > 0 || result.broken.length > 0 || result.impossible !== null;
-    const isTime = step.action.verb === 'wait';
+    const isTime = isPause(step.action);
     const { lands, status, seenAs } = outcome;
     const came = seenAs === null ? '' : `${lands ?? ''} ${status ?? ''}, seen as ${seenAs}`.trim();
     return {

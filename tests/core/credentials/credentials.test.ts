@@ -221,24 +221,24 @@ describe('what a browser has is given to another', () => {
 
   test.each(CREDENTIALS)('%s alone, in the place of its own', (what) => {
     expect(heldBy(all.stage, NEW_BROWSER, clock)).toEqual([]);
-    const alone = given(all.stage, all.browser, NEW_BROWSER, { verb: 'copy', what }, clock);
+    const alone = given(all.stage, all.browser, NEW_BROWSER, { isCopy: true, what }, clock);
     if (alone === null) throw new Error('nothing was given');
     expect(heldBy(all.stage, alone, clock)).toEqual([what]);
     expect(handleOf(all.stage, alone, what, clock)).toBe(`${what}-1`);
-    for (const verb of ['copy', 'plant'] as const) {
-      const both = given(all.stage, all.browser, { ...other, cookies: [] }, { verb, what }, clock);
+    for (const isCopy of [true, false]) {
+      const both = given(all.stage, all.browser, { ...other, cookies: [] }, { isCopy, what }, clock);
       expect(both && handleOf(all.stage, both, what, clock)).toBe(`${what}-1`);
-      const kept = given(all.stage, all.browser, other, { verb, what }, clock);
+      const kept = given(all.stage, all.browser, other, { isCopy, what }, clock);
       for (const each of CREDENTIALS.filter((one) => one !== what)) {
         expect(kept && handleOf(all.stage, kept, each, clock)).toBe(handleOf(all.stage, other, each, clock));
       }
     }
-    expect(given(all.stage, NEW_BROWSER, all.browser, { verb: 'copy', what }, clock)).toBe(null);
+    expect(given(all.stage, NEW_BROWSER, all.browser, { isCopy: true, what }, clock)).toBe(null);
   });
 
   test('a copied cookie has no end, a planted one ends as it did', () => {
-    const [copied, planted] = (['copy', 'plant'] as const).map((verb) =>
-      given(all.stage, all.browser, NEW_BROWSER, { verb, what: 'remember' }, clock)?.cookies.map(
+    const [copied, planted] = [true, false].map((isCopy) =>
+      given(all.stage, all.browser, NEW_BROWSER, { isCopy, what: 'remember' }, clock)?.cookies.map(
         ({ life }) => life,
       ),
     );
@@ -256,7 +256,7 @@ test('tokens in cookies are given with what script knows of them', () => {
   const all = after(kept, [LOGIN]);
   const clock = new FixedClock(all.time);
   for (const what of ['access', 'refresh'] as const) {
-    const to = given(all.stage, all.browser, NEW_BROWSER, { verb: 'copy', what }, clock);
+    const to = given(all.stage, all.browser, NEW_BROWSER, { isCopy: true, what }, clock);
     expect(to && heldBy(all.stage, to, clock)).toEqual([what]);
     expect(to?.tab.tokens).toEqual(all.browser.tab.tokens);
   }

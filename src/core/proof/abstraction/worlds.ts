@@ -21,6 +21,8 @@ import { isOnlyChanged } from '../choices/open-moves.js';
 import { NEWCOMER, type Cast } from '../choices/cast.js';
 import type { Move } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';
+import { entrantOf, eventOf, codeOf, linkOf, requestOf } from '../../steps/asking.js';
+import { type Asked, type SentLink } from '../../steps/step-kind.js';
 
 /**
  * The situations in which a move is to be tried in a part of the whole: the part itself, and where the move asks for something
@@ -29,40 +31,34 @@ import type { Situation } from '../situations/situation.js';
  */
 export function worldsOf(stage: Stage, cast: Cast, part: Situation, { action, browser }: Move): Situation[] {
   const { policy } = stage.app;
-  switch (action.verb) {
-    case 'login':
-      return [
-        ...changedOrNot(stage, cast, part, action.account),
-        ...(action.account === NEWCOMER ? newcomers(policy, part) : []),
-      ];
-    case 'code':
-      return [part, ...triedBefore(policy, part)];
-    case 'confirm':
-      return newcomers(policy, part);
-    case 'reset':
-    case 'open-link':
-      return changedOrNot(stage, cast, part, action.account).flatMap((world) =>
-        linksBefore(stage, world, browser, action),
-      );
-    case 'change-password':
-      return [part, ...linksLeft(policy, part, [...accountsInUse(part.state)])];
-    case 'set-password':
-      return [part, ...linksLeft(policy, part, [action.account])];
-    case 'send':
-      return factsOfActedFor(stage, part, action);
-    default:
-      return [part];
+  const entrant = entrantOf(action);
+  if (entrant !== null) {
+    const { account } = entrant;
+    return [
+      ...changedOrNot(stage, cast, part, account),
+      ...(account === NEWCOMER ? newcomers(policy, part) : []),
+    ];
   }
+  const link = linkOf(action);
+  if (link?.kind === 'confirm') return newcomers(policy, part);
+  if (link !== null) {
+    return changedOrNot(stage, cast, part, link.account).flatMap((world) =>
+      linksBefore(stage, world, browser, link),
+    );
+  }
+  if (codeOf(action) !== null) return [part, ...triedBefore(policy, part)];
+  if (eventOf(action) === 'password-changed') {
+    const whose = 'account' in action ? [action.account] : [...accountsInUse(part.state)];
+    return [part, ...linksLeft(policy, part, whose)];
+  }
+  const asked = requestOf(action);
+  return asked === null ? [part] : factsOfActedFor(stage, part, asked);
 }
 
 const NOBODY = { administrator: false };
 
 /** Somebody may have written facts of their own account before another acts for it. */
-function factsOfActedFor(
-  stage: Stage,
-  part: Situation,
-  { method, address }: Extract<Move['action'], { verb: 'send' }>,
-): Situation[] {
+function factsOfActedFor(stage: Stage, part: Situation, { method, address }: Asked): Situation[] {
   const rules = stage.app.policy.impersonation;
   if (rules?.start.method !== method) return [part];
   const [name] = parametersOf(rules.start.pattern, segmentsOf(pathOf(address))).values();
@@ -84,13 +80,12 @@ function linksBefore(
   { app: { policy } }: Stage,
   part: Situation,
   browser: string,
-  { verb, account }: Extract<Move['action'], { verb: 'reset' | 'open-link' }>,
+  { kind, account }: SentLink,
 ): Situation[] {
-  const kind = verb === 'reset' ? 'reset' : 'sign-in';
   const { zone, since } = withClock(part);
   const links: AppState['links'] = [{ kind, account, sentAt: since, used: false }];
   const sent = withState({ ...part, zone }, { links });
-  if (verb === 'reset' || policy.linkLogin?.sameBrowser !== true) return [sent];
+  if (kind === 'reset' || policy.linkLogin?.sameBrowser !== true) return [sent];
   const held = part.browsers.get(browser) ?? NEW_BROWSER;
   const { jar } = storeCookies(
     held.cookies,

@@ -12,6 +12,7 @@ import type { Facts } from '../../vocabulary/audience.js';
 import type { Cast } from './cast.js';
 import { factSets, MOST_FLAGS } from './fact-changes.js';
 import { bySize, everySet, roleChanges, stepsOf, type Standing } from './role-changes.js';
+import { type SetFacts, type SetFlag, type SetRoles } from '../../steps/administration.js';
 
 export const NEW_PASSWORD = 'another';
 
@@ -85,18 +86,18 @@ export function isTried(
   stage: Stage,
   cast: Pick<Cast, 'account'>,
   { accounts, flags }: Pick<AppState, 'accounts' | 'flags'>,
-  action: Extract<Administration, { verb: 'set-roles' | 'set-facts' | 'set-flag' }>,
+  action: SetRoles | SetFacts | SetFlag,
 ): boolean {
   const { policy } = stage.app;
-  const stands = action.verb === 'set-flag' ? flagsAfter(flags, action.flags) : flags;
+  const stands = 'flags' in action ? flagsAfter(flags, action.flags) : flags;
   const all = cast.account === null ? [...policy.accounts.keys()] : [cast.account];
-  const concerned = action.verb === 'set-flag' ? all : [action.account];
+  const concerned = 'flags' in action ? all : [action.account];
   return concerned.some((name) => {
     const was = policy.accounts.get(name);
     const now = accounts.get(name);
-    if (was === undefined || now === undefined) return action.verb !== 'set-flag';
-    const facts = action.verb === 'set-facts' ? changedFacts(now.facts, action.facts) : now.facts;
-    const given = action.verb === 'set-roles' ? action.roles : now.given;
+    if (was === undefined || now === undefined) return !('flags' in action);
+    const facts = 'facts' in action ? changedFacts(now.facts, action.facts) : now.facts;
+    const given = 'roles' in action ? action.roles : now.given;
     return isTriedTogether(stage, was, { facts, given, flags: stands });
   });
 }

@@ -22,6 +22,7 @@ import { JUST_NOW } from './effects.js';
 import { viewersOf } from './viewers.js';
 import { browsersOf, followsForms, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from '../situations/moves.js';
+import { type Login } from '../../steps/login.js';
 
 /** Every move that can be tried in any situation, one for each class of requests and of accounts. */
 export interface Choices {
@@ -154,8 +155,8 @@ function fromElsewhere(
 /** A login form of another site, filled in by somebody else, where the policy says what it does about those. */
 function foreignLogin(policy: Policy, cast: Cast): Move['action'][] {
   if (policy.csrf === null || policy.login === null) return [];
-  const own = loginsOf(policy, cast).find((action) => action.verb === 'login' && !action.isWrong);
-  return own?.verb === 'login' ? [{ ...own, from: ANOTHER_SITE }] : [];
+  const own = loginsOf(policy, cast).find(({ isWrong }) => !isWrong);
+  return own === undefined ? [] : [{ ...own, from: ANOTHER_SITE }];
 }
 
 /** The login page, and the ways to providers, with a return address that leads off the site: one that the app takes and one that it does not. */
@@ -264,7 +265,7 @@ function together(
 }
 
 /** Logins of one account of each class at each login, in each of its roles where one is picked, and with a wrong password. */
-function loginsOf(policy: Policy, cast: Cast): Move['action'][] {
+function loginsOf(policy: Policy, cast: Cast): Login[] {
   const { login, logins, remember, signUp } = policy;
   // One that may not sign in is answered as a wrong password is.
   const accounts = accountsOf(policy, cast).filter(({ state, key }) => state === 'active' && !key);

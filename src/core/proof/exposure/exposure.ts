@@ -19,6 +19,7 @@ import { Reduction } from '../abstraction/reduction.js';
 import type { Scene } from '../search/scene.js';
 import { firstAges, firstSituation, type Situation } from '../situations/situation.js';
 import { clocksOf, followed, trailFrom, wayOf, type Trail } from '../search/trail.js';
+import { codeOf, entrantOf, requestOf } from '../../steps/asking.js';
 
 const EXPOSURE_EVENTS: readonly ExposureEvent[] = ['copied', ...PROMISE_EVENTS];
 
@@ -38,7 +39,6 @@ export interface Exposure {
 const FREE = Number.POSITIVE_INFINITY;
 /** Situations of a person alone from which walks are looked for that attain the bounds. */
 const MOST_TRIED = 200;
-const WAYS_IN: ReadonlySet<string> = new Set(['login', 'code']);
 const UNATTENDED = 'browser unattended';
 const LOGGED_OUT = 'browser logged-out';
 
@@ -199,9 +199,7 @@ function leave(scene: Scene, trail: Trail, found: Found, name = UNATTENDED): voi
     aged: [...trail.aged, 0],
   };
   for (const move of scene.moves) {
-    const { verb } = move.action;
-    if (verb !== 'visit' && verb !== 'send') continue;
-    if ('key' in move.action) continue;
+    if (requestOf(move.action)?.key !== null) continue;
     for (const taken of takeMove(scene.stage, left.situation, move, true, opens(false))) {
       if (!taken.isSeen) continue;
       const age = taken.after.zone.ages(since).greatest;
@@ -221,7 +219,9 @@ function* trailsOf({ stage, moves, limits }: Scene, isWayIn: boolean): Generator
   const reduction = new Reduction(stage, limits);
   const keys = new KeyWriter(stage.app.policy.accounts);
   const met = new Met();
-  const tried = moves.filter(({ action }) => !isWayIn || WAYS_IN.has(action.verb));
+  const tried = moves.filter(
+    ({ action }) => !isWayIn || entrantOf(action) !== null || codeOf(action) !== null,
+  );
   const { policy } = stage.app;
   const queue = [trailFrom(firstSituation(policy), firstAges(policy))];
   for (const trail of queue.values()) {

@@ -33,6 +33,8 @@ import { clocksOf, followed, type Trail } from '../search/trail.js';
 import type { Between } from '../time/waits.js';
 import type { Zone } from '../time/zone.js';
 import { everyWay } from '../time/symbolic-clock.js';
+import { eventOf } from '../../steps/asking.js';
+import { isAdministration } from '../../steps/all-steps.js';
 
 /** What happens before somebody acts on a copy: only that it is made, or one of the events that promises count from. */
 export type ExposureEvent = 'copied' | PromiseEvent;
@@ -316,7 +318,7 @@ export function opens(isLost: boolean): (view: View) => boolean {
 function concerns({ browsers, state }: Situation): (view: View) => boolean {
   const theirs = handlesHeld(browsers.get(THIEF) ?? NEW_BROWSER);
   return (view) => {
-    if (view.action.verb !== 'logout') return true;
+    if (eventOf(view.action) !== 'logout') return true;
     const { logins, handles } = loggedOutIn(view);
     return theirs.some((each) => handles.has(each) || logins.has(loginOf(state, each)));
   };
@@ -325,7 +327,7 @@ function concerns({ browsers, state }: Situation): (view: View) => boolean {
 /** Whether a form was not taken for its sender's own, or its sender may not send it or is somebody else than the owner. */
 function isRefused({ played }: Taken, { action }: Move, owner: Account): boolean {
   if (played.exchanges.some(({ explanation }) => explanation.reason === 'csrf-refused')) return true;
-  if (action.verb !== 'change-password') return false;
+  if (isAdministration(action) || eventOf(action) !== 'password-changed') return false;
   return !played.exchanges.some((each) => isChange(each) && each.visitor.account === owner.name);
 }
 

@@ -9,6 +9,7 @@ import { takeMove, type Move } from '../situations/moves.js';
 import { firstAges, firstSituation } from '../situations/situation.js';
 import { START } from '../time/waits.js';
 import { opens, type Latest } from './holder.js';
+import { requestOf } from '../../steps/asking.js';
 
 /** What comes to the key of a machine. */
 export const KEY_EVENTS = ['made', 'rotated', 'revoked', 'suspended'] as const;
@@ -39,7 +40,7 @@ export function latestByKey(stage: Stage, event: KeyEvent, alone: Cast): Latest 
 
 /** Whether a move shows the key that a copy was made of: after a rotation the one before. */
 function isShown(action: Move['action'], isOld: boolean): boolean {
-  return action.verb === 'send' && action.key?.isOld === isOld;
+  return requestOf(action)?.key?.isOld === isOld;
 }
 
 /** What comes of an event, with a clock since it. */

@@ -11,6 +11,8 @@ import { plainStep, type Step } from '../../steps/walk.js';
 import { lawOf, missOf, type Goal } from './goals.js';
 import type { Move } from '../situations/moves.js';
 import type { Way } from './trail.js';
+import { isPause, pauseSeconds } from '../../steps/asking.js';
+import { waitFor } from '../../steps/wait.js';
 
 /** How a goal can be missed: the shortest walk that does it and, of those, the one that waits least. */
 export interface Counterexample {
@@ -83,15 +85,11 @@ export function playedAgainst(
 }
 
 function movesOf(steps: readonly Step[]): number {
-  return steps.filter(({ action }) => action.verb !== 'wait').length;
+  return steps.filter(({ action }) => !isPause(action)).length;
 }
 
 function secondsOf(steps: readonly Step[]): Seconds {
-  return steps.reduce(
-    (sum, { action }) =>
-      sum + (action.verb === 'wait' && action.until.kind === 'duration' ? action.until.seconds : 0),
-    0,
-  );
+  return steps.reduce((sum, { action }) => sum + pauseSeconds(action), 0);
 }
 
 function reachText({ promise }: Goal): string {
@@ -103,10 +101,9 @@ export function stepsOf(moves: readonly Move[], times: readonly Seconds[]): Step
   const elsewhere = new Set<string>();
   return moves.flatMap(({ browser, action, connectsFrom }, at) => {
     const wait = (times[at] ?? 0) - (times[at - 1] ?? 0);
-    const until = { kind: 'duration', seconds: wait } as const;
     const back = elsewhere.delete(browser) ? NEW_BROWSER.client : null;
     if (connectsFrom !== undefined) elsewhere.add(browser);
     const step = { ...plainStep(browser, action), connectsFrom: connectsFrom ?? back };
-    return wait > 0 ? [plainStep(browser, { verb: 'wait', until }), step] : [step];
+    return wait > 0 ? [plainStep(browser, waitFor(wait)), step] : [step];
   });
 }

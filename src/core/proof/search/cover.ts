@@ -11,6 +11,7 @@ import type { Guide } from './search.js';
 import { firstSituation, type Situation } from '../situations/situation.js';
 import { worldsOf } from '../abstraction/worlds.js';
 import type { Zone } from '../time/zone.js';
+import { hasTrait } from '../../steps/asking.js';
 
 /** A part of situations with all the ages at which it can come about, and possibly more. */
 export interface Part {
@@ -32,8 +33,6 @@ export interface Part {
 
 /** After so many times the ages of a part are let grow as far as they go at once. */
 const PATIENCE = 1;
-/** Only forms are filled in from a form that passes an address on: all else is tried with it turned away from. */
-const FROM_FORMS: ReadonlySet<string> = new Set(['login', 'code', 'sign-up']);
 
 /**
  * Covers everything that can come about, and possibly more, until nothing new comes: what breaks no law here breaks none at
@@ -167,7 +166,8 @@ export class Cover {
     const seen = new Set<string>();
     for (const [index, move] of moves.entries()) {
       const { browser, action } = move;
-      if (atForm && !FROM_FORMS.has(action.verb)) continue;
+      // Only forms are filled in from a form that passes an address on: all else is tried with it turned away from.
+      if (atForm && !hasTrait(action, 'way-in')) continue;
       // Where nobody is left one move of a newcomer will do, to see what time alone brings.
       if (peopleless && browser !== THIEF && !isAdministration(action) && move !== moves[0]) continue;
       if (!isOpen(stage, cast, situation, move)) continue;

@@ -9,9 +9,9 @@ import { takeMove, type Move, type Taken } from '../situations/moves.js';
 import type { Situation } from '../situations/situation.js';
 import { clocksOf } from './trail.js';
 import type { Zone } from '../time/zone.js';
+import { entrantOf, hasTrait, requestOf } from '../../steps/asking.js';
 
 /** Steps by which somebody who is signed in may come to a page, without becoming somebody else. */
-const STEPS: ReadonlySet<string> = new Set(['visit', 'send', 'login', 'code', 'back']);
 
 /** Whether people who are signed in can come to some pages in so many steps, at once and by themselves. */
 export class Reach {
@@ -23,12 +23,13 @@ export class Reach {
 
   /** Whether a move is a visit to such a page by somebody signed in who is not shown it, and no other way is short enough. */
   isMissed(before: Situation, { browser, action }: Move, taken: Taken): boolean {
-    if (browser === THIEF || action.verb !== 'visit') return false;
-    if (!this.isOne(action.address) || this.isThere(taken)) return false;
+    const asked = requestOf(action);
+    if (browser === THIEF || asked?.isOpened !== true) return false;
+    if (!this.isOne(asked.address) || this.isThere(taken)) return false;
     const account = taken.played.exchanges[0]?.visitor.account ?? null;
     if (account === null) return false;
     const steps = this.choices.filter(
-      (move) => move.browser === browser && STEPS.has(move.action.verb) && isOwn(move, account),
+      (move) => move.browser === browser && hasTrait(move.action, 'on-the-way') && isOwn(move, account),
     );
     const zone = taken.after.zone.only(clocksOf(before));
     return this.outside({ ...before, zone }, steps, this.promise.withinSteps).length > 0;
@@ -67,5 +68,5 @@ export class Reach {
 }
 
 function isOwn({ action }: Move, account: string): boolean {
-  return action.verb !== 'login' || action.account === account;
+  return (entrantOf(action)?.account ?? account) === account;
 }

@@ -11,14 +11,16 @@ import { remembering } from '../../laws/remembering.js';
 import { unkeptPromises, type Unkept } from '../../laws/promises.js';
 import { outcomeOf, type Outcome } from '../../steps/outcome.js';
 import type { Played, Stage } from '../../play/stage.js';
-import { receiverOf, stepKind, type Action } from '../../steps/all-steps.js';
+import { stepKind, type Action } from '../../steps/all-steps.js';
+import { receiverOf } from '../../steps/asking.js';
+import type { Wait } from '../../steps/wait.js';
 import { everyWay, type Answer } from '../time/symbolic-clock.js';
 import type { Situation } from './situation.js';
 
 /** A step that can be taken at any time: what a walk writes as one, but for waits. */
 export interface Move {
   readonly browser: string;
-  readonly action: Exclude<Action, { verb: 'wait' }>;
+  readonly action: Exclude<Action, Wait>;
   /** The network address that it comes from; undefined for one that no rule asks about. */
   readonly connectsFrom?: string;
   /** Whether it can come to anything at an instant; left out: always. */
