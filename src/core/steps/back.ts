@@ -24,6 +24,7 @@ export const back = personStep<Back, number | null>({
     places: [],
   }),
   traits: ['shows-kept', 'turns-away', 'on-page', 'no-login', 'on-the-way'],
+  tried: () => [{ verb: 'back', pages: 1 }],
   schema: () =>
     z.union([nothing, z.int().min(1, { error: FEW_PAGES }).max(50, { error: FEW_PAGES })], {
       error: FEW_PAGES,

@@ -30,6 +30,8 @@ export const changePassword = personStep<ChangePassword, { old?: string | undefi
     places: [],
   },
   traits: ['disturbs'],
+  tried: (policy, { password }) =>
+    policy.password?.change ? [{ verb: 'change-password', old: null, password }] : [],
   event: 'password-changed',
   schema: () =>
     section('a change-password step', {

@@ -20,6 +20,7 @@ export const clearCookies = personStep<ClearCookies, string | null>({
     places: [],
   }),
   traits: ['turns-away'],
+  tried: ({ session }) => [null, session.cookie.name].map((name) => ({ verb: 'clear-cookies', name })),
   schema: () =>
     z.union([nothing, text('the name of a cookie')], {
       error: 'nothing after the colon, or the name of a cookie',

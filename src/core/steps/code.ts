@@ -23,6 +23,8 @@ export const code = personStep<Code, Code['given']>({
   row: ['`code: right`, `wrong` or `late`', 'gives the one-time code; `late` waits until it is over'],
   typed: one('code right, wrong or late', '=right', { places: [['=right', '=wrong', '=late']] }),
   traits: ['way-in', 'on-page', 'needs-message', 'disturbs', 'on-the-way'],
+  tried: ({ secondFactor }) =>
+    secondFactor === null ? [] : (['right', 'wrong'] as const).map((given) => ({ verb: 'code', given })),
   tale: () => ({ deed: 'gives the code' }),
   code: ({ given }) => given,
   schema: () => choice(GIVEN),

@@ -15,6 +15,8 @@ export const confirm = personStep<Confirm, string>({
   row: ['`confirm: nell`', 'opens the link that was sent to a new account'],
   typed: one('confirm nell', 'account'),
   traits: ['goes-elsewhere', 'needs-message', 'disturbs'],
+  tried: (policy, { newcomer }) =>
+    policy.confirm === null || newcomer === null ? [] : [{ verb: 'confirm', account: newcomer }],
   link: ({ account }) => ({ kind: 'confirm', account }),
   schema: () => text('an account that signed up'),
   needs: { part: 'confirm', section: 'confirm', because: 'this step confirms an account' },

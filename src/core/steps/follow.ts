@@ -17,6 +17,7 @@ export const follow = personStep<Follow, string>({
   row: ['`follow: Berths` or `/berths`', 'follows a link of the menu, which the page must show'],
   typed: one('follow Berths', 'menu', { form: /^(?<name>\S.*)$/ }),
   traits: ['goes-elsewhere', 'no-login', 'on-page'],
+  untried: 'a visit is tried',
   schema: () => text('the address or the text of a menu link'),
   // Either way it must be in the policy's menu.
   read(link, at, scope) {

@@ -62,6 +62,7 @@ export const plant: StepKind<Plant, { what: Credential; in: string }> = {
     places: [['credential'], ['=in'], ['browser']],
   },
   traits: ['no-login'],
+  untried: 'whoever has a copy is tried',
   gives: ({ what, to }) => ({ what, to, isCopy: false }),
   givenTo: (action, to) => ({ ...action, to }),
   schema: () =>

@@ -19,6 +19,8 @@ export const askLink = personStep<AskLink, string>({
   row: ['`ask-link: ines`', 'fills in the form that has a link sent to log in by'],
   typed: one('ask-link ines', 'account'),
   traits: ['goes-elsewhere', 'disturbs', 'asks-sign-in-link'],
+  tried: ({ linkLogin }, { accounts }) =>
+    linkLogin === null ? [] : accounts.map((name) => ({ verb: 'ask-link', account: name })),
   tale: ({ account: name }) => ({ who: null, deed: `a link to log in by is sent to ${name}` }),
   schema: () => text('the name of an account'),
   needs: { part: 'linkLogin', section: 'link-login', because: 'this step asks for a link to log in by' },
@@ -50,6 +52,8 @@ export const openLink = personStep<OpenLink, string | { as: string; late?: boole
     places: [['account'], ['=late']],
   }),
   traits: ['goes-elsewhere', 'by-link', 'needs-message', 'disturbs'],
+  tried: ({ linkLogin }, { accounts }) =>
+    linkLogin === null ? [] : accounts.map((name) => ({ verb: 'open-link', account: name, late: false })),
   tale: ({ account: name }) => ({
     deed: `logs in as ${name} by the link`,
     still: `still logs in as ${name} by the link`,

@@ -13,6 +13,7 @@ export const logout = personStep<Logout, null>({
   row: ['`logout:`', "asks for the first of the policy's logout requests"],
   typed: alone('logout'),
   traits: ['on-page'],
+  tried: (policy) => (policy.logout === null ? [] : [{ verb: 'logout' }]),
   tale: () => ({ deed: 'logs out' }),
   event: 'logout',
   schema: () => nothing,

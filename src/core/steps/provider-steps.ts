@@ -20,6 +20,7 @@ export const logoutProvider = personStep<LogoutProvider, string>({
   row: ['`logout-provider: port-id`', 'logs out at an identity provider, and not at the app'],
   typed: one('logout-provider port-id', 'provider'),
   traits: [],
+  tried: ({ providers }) => providers.map(({ name }) => ({ verb: 'logout-provider', provider: name })),
   schema: () => text('the name of an identity provider'),
   read(name, at, scope) {
     const known = scope.policy?.providers.find((each) => each.name === name);
@@ -62,6 +63,11 @@ export const plantAnswer: StepKind<PlantAnswer, { of: string; with: string }> = 
     places: [['=of'], ['account'], ['=with'], ['provider']],
   },
   traits: [],
+  tried: ({ providers }) =>
+    providers.flatMap(({ name, knows }) => {
+      const [of] = knows.keys();
+      return of === undefined ? [] : [{ verb: 'plant-answer', account: of, provider: name }];
+    }),
   plants: ({ account, provider }) => ({ account, provider }),
   by: 'person',
   schema: () =>

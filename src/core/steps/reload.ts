@@ -15,6 +15,7 @@ export const reload = personStep<Reload, null>({
   ],
   typed: alone('reload'),
   traits: ['on-page', 'no-login'],
+  untried: 'a visit is tried',
   schema: () => nothing,
   read: () => ({ verb: 'reload' }),
   deed: (_stage, { browser }) =>

@@ -19,6 +19,8 @@ export const askReset = personStep<AskReset, string>({
   row: ['`ask-reset: ines`', 'fills in the form of whoever has forgotten their password'],
   typed: one('ask-reset ines', 'account'),
   traits: ['goes-elsewhere', 'disturbs'],
+  tried: (policy, { accounts }) =>
+    policy.password?.reset ? accounts.map((name) => ({ verb: 'ask-reset', account: name })) : [],
   tale: ({ account: name }) => ({ who: null, deed: `a link for a new password is sent to ${name}` }),
   schema: () => text('the name of an account'),
   needs: { part: 'password', section: 'password', because: 'this step asks for a link to reset one' },
@@ -56,6 +58,10 @@ export const reset = personStep<Reset, { as: string; password: string; late?: bo
     places: [['account'], ['=late']],
   },
   traits: ['goes-elsewhere', 'by-link', 'needs-message', 'disturbs'],
+  tried: (policy, { accounts, password }) =>
+    policy.password?.reset
+      ? accounts.map((name) => ({ verb: 'reset', account: name, password, late: false }))
+      : [],
   tale: ({ account: name }) => ({
     deed: `sets a password for ${name} by the link`,
     still: `still sets a password for ${name} by the link`,

@@ -25,6 +25,10 @@ export const signUp = personStep<SignUp, { as: string; password: string }>({
     places: [],
   },
   traits: ['way-in', 'on-page', 'disturbs'],
+  tried: (policy, { newcomer }) =>
+    policy.signUp === null || newcomer === null
+      ? []
+      : [{ verb: 'sign-up', account: newcomer, password: newcomer }],
   joins: ({ account, password }) => ({ account, password }),
   schema: () => section('a sign-up step', { as: text('a new account'), password: text('a password') }),
   needs: { part: 'signUp', section: 'sign-up', because: 'this step signs up' },

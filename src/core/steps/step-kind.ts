@@ -82,8 +82,24 @@ export interface StepKind<Action extends AnyAction, Written = never> {
   plants?(action: Action): { readonly account: string; readonly provider: string };
   /** What it is to whom it happens, as promises know it. */
   readonly event?: PromiseEvent;
+  /** What a proof tries of it in a browser; left out where `proof/choices` finds it by classes of requests or accounts. */
+  tried?(policy: Policy, parties: Parties): readonly Action[];
+  /** Why a proof need not try it. */
+  readonly untried?: string;
   /** Whether it can come to anything in a browser that may have so many tabs; left out: always. */
   isWorthTrying?(action: Action, browser: BrowserState, tabs: number): boolean;
+}
+
+/** Who takes part in a proof, as far as what they try depends on it. */
+export interface Parties {
+  /** The active accounts of people, one of each class. */
+  readonly accounts: readonly string[];
+  /** Somebody new, whose password is their name; null where they do nothing that others do not. */
+  readonly newcomer: string | null;
+  /** The password that people change to. */
+  readonly password: string;
+  /** How many tabs a browser may have. */
+  readonly tabs: number;
 }
 
 /** A step as somebody would tell it. */

@@ -11,7 +11,7 @@ export interface Opening<Verb extends string> {
 function opening<const Verb extends 'new-tab' | 'close-tab' | 'close-browser' | 'open-browser'>(
   verb: Verb,
   does: string,
-  more: Pick<PersonStep<Opening<Verb>, null>, 'traits' | 'isWorthTrying'>,
+  more: Pick<PersonStep<Opening<Verb>, null>, 'traits' | 'tried' | 'untried' | 'isWorthTrying'>,
 ) {
   return personStep<Opening<Verb>, null>({
     ...more,
@@ -29,17 +29,21 @@ function opening<const Verb extends 'new-tab' | 'close-tab' | 'close-browser' | 
 
 export const newTab = opening('new-tab', 'opens an empty tab', {
   traits: ['turns-away', 'no-login'],
+  tried: (_policy, { tabs }) => (tabs > 1 ? [{ verb: 'new-tab' }] : []),
   isWorthTrying: (_action, browser, tabs) => browser.behind.length < tabs - 1,
 });
 export const closeTab = opening('close-tab', 'closes the tab in front', {
   traits: ['turns-away', 'no-login', 'changes-tab'],
+  tried: (_policy, { tabs }) => (tabs > 1 ? [{ verb: 'close-tab' }] : []),
   isWorthTrying: (_action, browser) => browser.behind.length > 0,
 });
 export const closeBrowser = opening('close-browser', 'ends what dies with the browser', {
   traits: ['turns-away', 'closes-browser'],
+  tried: () => [{ verb: 'close-browser' }],
 });
 export const openBrowser = opening('open-browser', 'starts the browser again, with an empty tab', {
   traits: [],
+  untried: 'the next step opens it',
 });
 
 /** Opens the page in front once more, with what the tab keeps. */
@@ -51,6 +55,8 @@ export const duplicateTab = personStep<Opening<'duplicate-tab'>, null>({
   ],
   typed: alone('duplicate-tab'),
   traits: ['turns-away', 'no-login'],
+  // Elsewhere it is a new tab and a visit.
+  tried: ({ tokens }, { tabs }) => (tabs > 1 && tokens?.kept === 'tab' ? [{ verb: 'duplicate-tab' }] : []),
   isWorthTrying: (_action, browser, tabs) => browser.tab.tokens !== null && browser.behind.length < tabs - 1,
   schema: () => nothing,
   read: () => ({ verb: 'duplicate-tab' }),
@@ -71,6 +77,7 @@ export const restoreBrowser = personStep<Opening<'restore-browser'>, null>({
   ],
   typed: alone('restore-browser'),
   traits: [],
+  untried: 'a visit is tried',
   schema: () => nothing,
   read: () => ({ verb: 'restore-browser' }),
   deed: (_stage, { browser }) =>

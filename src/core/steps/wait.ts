@@ -29,6 +29,7 @@ export const wait: TimeStep<Wait, Written> = {
     places: [['=past', '=short-of'], ['deadline']],
   },
   traits: [],
+  untried: 'any time may pass before each step that is tried',
   pause: ({ until }) => until,
   schema() {
     const deadline = choice(DEADLINES).optional();

@@ -23,6 +23,8 @@ import { viewersOf } from './viewers.js';
 import { browsersOf, followsForms, NEWCOMER, PERSON, THIEF, type Cast } from './cast.js';
 import type { Move } from '../situations/moves.js';
 import { type Login } from '../../steps/login.js';
+import { ANY_STEPS } from '../../steps/all-steps.js';
+import { hasTrait } from '../../steps/asking.js';
 
 /** Every move that can be tried in any situation, one for each class of requests and of accounts. */
 export interface Choices {
@@ -177,50 +179,23 @@ function foreignReturns({ app: { policy } }: Stage): string[] {
 }
 
 function ofPerson({ app: { policy } }: Stage, cast: Cast, browser: string): Move[] {
-  const { login, signUp, confirm, secondFactor, logout, password, linkLogin } = policy;
+  const { login, signUp, linkLogin } = policy;
   const accounts = accountsOf(policy, cast).filter(({ state, key }) => state === 'active' && !key);
-  const move = (action: Move['action']): Move => ({ browser, action });
   // Somebody new who is not signed in at once does nothing to what one account holds.
   const joins = cast.account === null || signUp?.then === 'login';
-  return [
-    ...(login === null ? [] : loginsOf(policy, cast).map(move)),
-    ...(logout === null ? [] : [move({ verb: 'logout' })]),
-    ...(secondFactor === null
-      ? []
-      : [move({ verb: 'code', given: 'right' }), move({ verb: 'code', given: 'wrong' })]),
-    ...(signUp === null || !joins ? [] : [move({ verb: 'sign-up', account: NEWCOMER, password: NEWCOMER })]),
-    ...(confirm === null || !joins ? [] : [move({ verb: 'confirm', account: NEWCOMER })]),
-    ...(password?.change ? [move({ verb: 'change-password', old: null, password: NEW_PASSWORD })] : []),
-    ...accounts.flatMap(({ name: account }): Move[] => [
-      ...(password?.reset
-        ? [
-            move({ verb: 'ask-reset', account }),
-            move({ verb: 'reset', account, password: NEW_PASSWORD, late: false }),
-          ]
-        : []),
-      ...(linkLogin === null
-        ? []
-        : [move({ verb: 'ask-link', account }), move({ verb: 'open-link', account, late: false })]),
-      // Whoever sends others a link asks for it elsewhere.
-      ...(linkLogin?.sameBrowser === false
-        ? [{ browser: THIEF, action: { verb: 'ask-link', account } } as const]
-        : []),
-    ]),
-    ...policy.providers.flatMap(({ name: provider, knows }): Move[] => {
-      const [of] = knows.keys();
-      return [
-        move({ verb: 'logout-provider', provider }),
-        ...(of === undefined ? [] : [move({ verb: 'plant-answer', account: of, provider })]),
-      ];
-    }),
-    move({ verb: 'back', pages: 1 }),
-    ...(cast.tabs > 1 ? [move({ verb: 'new-tab' }), move({ verb: 'close-tab' })] : []),
-    // Elsewhere it is a new tab and a visit.
-    ...(cast.tabs > 1 && policy.tokens?.kept === 'tab' ? [move({ verb: 'duplicate-tab' })] : []),
-    move({ verb: 'close-browser' }),
-    move({ verb: 'clear-cookies', name: null }),
-    move({ verb: 'clear-cookies', name: policy.session.cookie.name }),
-  ];
+  const parties = {
+    accounts: accounts.map(({ name }) => name),
+    newcomer: joins ? NEWCOMER : null,
+    password: NEW_PASSWORD,
+    tabs: cast.tabs,
+  };
+  const actions = ANY_STEPS.flatMap((kind) => (kind.tried?.(policy, parties) ?? []) as Move['action'][]);
+  return [...(login === null ? [] : loginsOf(policy, cast)), ...actions].flatMap((action): Move[] => {
+    const move = { browser, action };
+    // Whoever sends others a link asks for it elsewhere.
+    const isAskedElsewhere = linkLogin?.sameBrowser === false && hasTrait(action, 'asks-sign-in-link');
+    return isAskedElsewhere ? [move, { browser: THIEF, action }] : [move];
+  });
 }
 
 /**
