@@ -1,10 +1,8 @@
-import type { Clock } from '../time/clock.js';
-import type { HttpRequest } from '../http/messages.js';
 import type { IdentityProvider } from '../language/policy.js';
 import { startActing, stopActing } from './act-for.js';
 import type { Answer } from './answer.js';
-import type { App, AppState } from './app.js';
-import type { Identity } from './identify.js';
+import type { App } from './app.js';
+import type { Asking } from './asking.js';
 import { askLink, openLink } from './link-login.js';
 import { login } from './login.js';
 import { logout } from './logout.js';
@@ -14,21 +12,15 @@ import { pathOf } from './endpoints.js';
 import type { Route } from './router.js';
 import { takeCode } from './second-factor.js';
 import { confirm, signUp } from './sign-up.js';
-import type { Task } from './tasks.js';
 import { refresh, revoke } from './tokens.js';
 
 /** Does what the app does itself at an address, for a visitor who is in its audience. */
-export function perform(
-  app: App,
-  state: AppState,
-  request: HttpRequest,
-  route: Route,
-  task: Task,
-  visitor: Identity,
-  clock: Clock,
-): Answer {
+export function perform({ app, state, request, route, visitor, clock }: Asking): Answer {
   const isApi = route.kind === 'api';
+  const { task } = route;
   switch (task) {
+    case null:
+      throw new Error('nothing is done there');
     case 'login':
       if (route.login === null) throw new Error('a login endpoint without its login');
       return login(app, route.login, state, request, isApi, clock);

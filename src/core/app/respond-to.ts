@@ -8,11 +8,9 @@ import {
   type HttpResponse,
   type Method,
 } from '../http/messages.js';
-import type { Path } from '../language/yaml-text.js';
 import { withAccount, withFacts } from './administration.js';
-import { closedBy, closedWhileActing } from './acting.js';
 import { admit } from './admit.js';
-import { barrierBefore, passedOn, stopAt } from './barriers.js';
+import { passedOn, stopAt } from './barriers.js';
 import {
   explain,
   loginFor,
@@ -25,11 +23,14 @@ import {
   type Explanation,
 } from './answer.js';
 import type { App, AppState } from './app.js';
+import { Asking } from './asking.js';
+import { decide } from './decision/decide.js';
+import type { DecidedBy, Decision } from './decision/gate.js';
+import { believesHttps } from './scheme.js';
 import { identify, identityOf, type Identity } from './identify.js';
-import { openForm } from './come-again.js';
-import { isForeign, withToken } from './csrf.js';
+import { withToken } from './csrf.js';
 import { keepAsked, startsSession } from './guest-session.js';
-import { servePage } from './page.js';
+import { servePage, type Served } from './page.js';
 import { perform } from './perform.js';
 import type { Reason } from './reasons.js';
 import { resume } from './remember.js';
@@ -44,6 +45,7 @@ export interface Decided extends Answer {
 }
 
 const NO_COOKIES: readonly string[] = [];
+const UNREADABLE = { reason: 'unsafe-path', at: [] } as const;
 const NOTHING = { kind: 'empty' } as const;
 
 /**
@@ -67,7 +69,11 @@ export function respondTo(app: App, before: AppState, request: HttpRequest, cloc
       visitor = identityOf(app, state, back.session, clock);
     }
   }
-  const answer = decide(app, state, request, route, visitor, clock);
+  // Of a path that cannot be read nothing of the policy is asked.
+  const answer =
+    route === null
+      ? finish({ app, state, visitor, clock }, refuseWith(400, request), UNREADABLE)
+      : answerTo(new Asking(app, state, request, route, visitor, clock));
   let { session } = visitor;
   state = answer.state;
   if (startsSession(app, request, answer.response, route, visitor, clock)) {
@@ -104,134 +110,86 @@ function isHalf({ sessions }: AppState, { session }: Identity): boolean {
   return session >= 0 && sessions[session]?.half === true;
 }
 
-/** Whether the app takes a request to have come over https. Behind a proxy that ends TLS it has only the proxy's word. */
-export function believesHttps(app: App, request: HttpRequest): boolean {
-  const { proxy } = app.policy;
-  // Without a proxy a browser that would not keep the cookie is the browser's own affair: it is told all the same.
-  return proxy === null || !proxy.endsTls || (proxy.trusted && request.origin.startsWith('https:'));
+/** What comes of a request that is decided. */
+function answerTo(asking: Asking): Answer {
+  const decision = decide(asking);
+  return ANSWERS[decision.by](asking, decision);
 }
 
-function decide(
-  app: App,
-  state: AppState,
-  request: HttpRequest,
-  route: Route | null,
-  visitor: Identity,
-  clock: Clock,
-): Answer {
-  const end = (response: HttpResponse, reason: Reason, at: Path, after = state) =>
-    finish(app, after, response, visitor, reason, at, clock);
-  if (route === null) return end(refuseWith(400, request), 'unsafe-path', []);
-  if (route.rule?.onlyHttps === true && !speaksHttps(app, request)) {
-    // The path as it was read, not as it was sent: two slashes at its start would lead off the site.
-    const location = `https://${hostOf(request.origin)}${route.path}${request.query}`;
-    return end(respond(308, { location }), 'insecure-scheme', route.rule.at);
-  }
-  if (route.hasSlash) {
-    // The method stays; slashes at the start that are kept would lead off the site here too. One at the end goes.
-    const location = route.path.replace(/^\/+/, '/').replace(/(?<=.)\/$/, '') + request.query;
-    return end(respond(308, { location }), 'forwarded', ['routing', 'trailing-slash']);
-  }
-  const barrier = barrierBefore(app, route, visitor, clock);
-  if (barrier !== null) return end(stopAt(app, barrier, route, request), 'barrier', barrier.at);
-  const { impersonation } = app.policy;
-  const closed = closedWhileActing(impersonation, app.router, route, visitor);
-  if (impersonation !== null && closed >= 0) {
-    const response = refuse(app, route, request, visitor, 'acting');
-    return end(response, 'acting', closedBy(impersonation, closed));
-  }
-  const foreign = () => isForeign(app, state, request, route.task, visitor);
-  const refuseForeign = () =>
-    end(refuseWith(app.policy.csrf?.refused ?? 403, request), 'csrf-refused', ['csrf']);
-  if (app.policy.csrf?.order === 'before-guard' && foreign()) return refuseForeign();
-  const missing = route.page === null && route.taskMethods.length === 0;
-  // The shell of a page that is guarded in the browser is given to anybody.
-  const isGuardedByScript =
-    route.page !== null && route.guard === 'browser' && isSafe(request.method) && route.task === null;
-  const shell = isGuardedByScript && route.isAnswered;
-  if (isGuarded(route) && !shell) {
-    const admitted = admit(route.grounds.audience, visitor, route.parameters, clock);
-    const form = openForm(app, state, route, request, visitor, clock);
-    if (form === 'code' && route.task === null) {
-      const { response } = servePage(app, route, request, visitor, clock);
-      return end(response, 'served', route.grounds.at, sendCodeOnce(state, visitor, clock));
-    }
-    if (admitted !== 'served' && form === null) {
-      const after = admitted === 'code-needed' ? sendCode(state, visitor, clock) : state;
-      return turnAway(app, after, request, route, visitor, admitted, clock);
-    }
-  }
-  if (app.policy.csrf?.order === 'after-guard' && foreign()) return refuseForeign();
-  if (request.method === 'OPTIONS' && !missing) {
-    return end(respond(204, { allow: methodsOf(route) }), 'served', route.grounds.at);
-  }
-  if (route.task !== null) {
-    const answer = perform(app, state, request, route, route.task, visitor, clock);
-    return { ...answer, state: writtenAt(route, request, answer) };
-  }
-  if (missing) {
-    const at = route.rule?.at ?? ['pages'];
-    return end(refuse(app, route, request, visitor, 'unknown-page'), 'unknown-page', at);
-  }
-  if (!route.isAnswered) return refuseMethod(app, state, request, route, visitor, clock);
-  const served = servePage(app, route, request, visitor, clock);
-  const after = written(state, route, request, visitor.account);
-  const back = after === state ? null : backFrom(app, after, route, request, visitor, clock);
-  const response = back === null ? served.response : redirect(request.method, back);
-  return end(response, served.reason, served.at, after);
+/** How each decision is answered. */
+const ANSWERS: Readonly<Record<DecidedBy, (asking: Asking, decision: Decision) => Answer>> = {
+  // The path as it was read, not as it was sent: two slashes at its start would lead off the site.
+  https: (asking, decision) =>
+    sentOn(asking, decision, `https://${hostOf(asking.request.origin)}${asking.route.path}`),
+  // The method stays; slashes at the start that are kept would lead off the site here too. One at the end goes.
+  'trailing-slash': (asking, decision) =>
+    sentOn(asking, decision, asking.route.path.replace(/^\/+/, '/').replace(/(?<=.)\/$/, '')),
+  barrier(asking, decision) {
+    const { app, route, request } = asking;
+    if (decision.barrier === undefined) throw new Error('a barrier that is none');
+    return finish(asking, stopAt(app, decision.barrier, route, request), decision);
+  },
+  acting: (asking, decision) => finish(asking, refusedFor(asking, decision.reason), decision),
+  'own-form': (asking, decision) =>
+    finish(asking, refuseWith(asking.app.policy.csrf?.refused ?? 403, asking.request), decision),
+  'code-page'(asking, decision) {
+    const { state, visitor, clock } = asking;
+    return finish(asking, served(asking).response, decision, sendCodeOnce(state, visitor, clock));
+  },
+  audience: turnAway,
+  options: (asking, decision) => finish(asking, respond(204, { allow: methodsOf(asking.route) }), decision),
+  task(asking) {
+    const answer = perform(asking);
+    return { ...answer, state: writtenAt(asking, answer) };
+  },
+  'nothing-there': (asking, decision) => finish(asking, refusedFor(asking, decision.reason), decision),
+  method: refuseMethod,
+  page(asking) {
+    const { state, visitor, request } = asking;
+    const { response, reason, at } = served(asking);
+    const after = written(state, asking, visitor.account);
+    const back = after === state ? null : backFrom(asking, after);
+    return finish(asking, back === null ? response : redirect(request.method, back), { reason, at }, after);
+  },
+};
+
+function sentOn(asking: Asking, decision: Decision, address: string): Answer {
+  return finish(asking, respond(308, { location: address + asking.request.query }), decision);
 }
 
-/** Whether an address asks whom it is for, before it says what there is. */
-export function isGuarded({ isAnswered, page, taskMethods, rule }: Route): boolean {
-  return isAnswered || (page === null && taskMethods.length > 0) || rule !== null;
+function refusedFor({ app, route, request, visitor }: Asking, reason: Reason): HttpResponse {
+  return refuse(app, route, request, visitor, reason);
 }
 
-/** The place that says which methods an address answers. */
-export function methodsPlace({ page, grounds }: Route): Path {
-  return page === null ? grounds.at : [...page.at, 'methods'];
+function served({ app, route, request, visitor, clock }: Asking): Served {
+  return servePage(app, route, request, visitor, clock);
 }
 
 /** Where somebody was going whom a barrier stopped until they wrote this; null for nowhere. */
-function backFrom(
-  app: App,
-  { accounts }: AppState,
-  route: Route,
-  request: HttpRequest,
-  visitor: Identity,
-  clock: Clock,
-): string | null {
+function backFrom({ app, route, request, visitor, clock }: Asking, { accounts }: AppState): string | null {
   const facts = accounts.get(visitor.account ?? '')?.facts;
   return facts === undefined ? null : passedOn(app, route, request, visitor, { ...visitor, facts }, clock);
 }
 
 /** The app after a page was written to: the visitor has the facts that the page gives. */
-function written(state: AppState, { page }: Route, { method }: HttpRequest, name: string | null): AppState {
+function written(state: AppState, { route: { page }, method }: Asking, name: string | null): AppState {
   const sets = page?.sets ?? null;
   if (sets === null || isSafe(method) || name === null) return state;
   return withAccount(state, name, (account) => withFacts(account, sets));
 }
 
 /** The app after what an endpoint does was done for somebody: they have the facts that the page of the same path gives. */
-function writtenAt(
-  route: Route,
-  request: HttpRequest,
-  { state, explanation: { seenAs, reason } }: Answer,
-): AppState {
+function writtenAt(asking: Asking, { state, explanation: { seenAs, reason } }: Answer): AppState {
   const isDone = reason === 'served' || reason === 'unsafe-return';
-  return isDone ? written(state, route, request, seenAs) : state;
+  return isDone ? written(state, asking, seenAs) : state;
 }
 
 /** Refuses a visitor; where an address to come back to is kept in the session, it is put there. */
-function turnAway(
-  app: App,
-  state: AppState,
-  request: HttpRequest,
-  route: Route,
-  visitor: Identity,
-  reason: Reason,
-  clock: Clock,
-): Answer {
-  const response = refuse(app, route, request, visitor, reason);
+function turnAway(asking: Asking, decision: Decision): Answer {
+  const { app, request, route, visitor, clock } = asking;
+  const { reason } = decision;
+  const state = reason === 'code-needed' ? sendCode(asking.state, visitor, clock) : asking.state;
+  const response = refusedFor(asking, reason);
   const refusal = refusalFor(route, visitor, reason);
   const { to } = refusal;
   const rules = loginFor(app, refusal)?.return ?? null;
@@ -240,10 +198,10 @@ function turnAway(
     !takesUp(rules, request.method) ||
     (to !== 'login' && to !== 'code-page')
   ) {
-    return finish(app, state, response, visitor, reason, route.grounds.at, clock);
+    return finish(asking, response, decision, state);
   }
   const kept = keepAsked(app, state, visitor, route.path + request.query, clock);
-  const answer = finish(app, kept.state, response, visitor, reason, route.grounds.at, clock);
+  const answer = finish(asking, response, decision, kept.state);
   if (kept.setCookie.length === 0) return answer;
   return {
     ...answer,
@@ -252,18 +210,11 @@ function turnAway(
 }
 
 /** Refuses a method that an address does not answer; one that is to look as if it did not exist names no others (RFC 9110 §15.5.6). */
-function refuseMethod(
-  app: App,
-  state: AppState,
-  request: HttpRequest,
-  route: Route,
-  visitor: Identity,
-  clock: Clock,
-): Answer {
+function refuseMethod(asking: Asking, decision: Decision): Answer {
+  const { route, request } = asking;
   const status = route.refusals.method;
   const known = route.page === null ? route.taskMethods : methodsOf(route);
-  const response = refuseWith(status, request, status === 405 ? known : []);
-  return finish(app, state, response, visitor, 'method-not-allowed', methodsPlace(route), clock);
+  return finish(asking, refuseWith(status, request, status === 405 ? known : []), decision);
 }
 
 /** What an address can be asked with, whoever may (RFC 9110 §9.3.7): a page all methods or those it names, an endpoint its own. */
@@ -283,21 +234,14 @@ function hostFor(app: App, { origin }: HttpRequest): string | undefined {
   return origin === app.policy.origin ? undefined : hostOf(origin);
 }
 
-function speaksHttps(app: App, request: HttpRequest): boolean {
-  return request.origin.startsWith('https:') && believesHttps(app, request);
-}
-
 /** Every request of somebody known by a session, or of a guest with one, counts as activity, a refused one too. */
 function finish(
-  app: App,
-  state: AppState,
+  { app, state: before, visitor, clock }: Pick<Asking, 'app' | 'state' | 'visitor' | 'clock'>,
   response: HttpResponse,
-  visitor: Identity,
-  reason: Reason,
-  decidedBy: Path,
-  clock: Clock,
+  { reason, at }: Pick<Decision, 'reason' | 'at'>,
+  state = before,
 ): Answer {
-  const explanation = explain(visitor.account, reason, decidedBy);
+  const explanation = explain(visitor.account, reason, at);
   if (visitor.session < 0 || isHalf(state, visitor)) return { state, response, explanation };
   const renewed = renewSession(app, state, visitor.session, clock);
   if (renewed.setCookie.length === 0) return { state: renewed.state, response, explanation };

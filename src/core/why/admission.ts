@@ -1,14 +1,16 @@
 import { sentPath } from '../app/endpoints.js';
-import { closedBy, closedWhileActing } from '../app/acting.js';
 import { admit } from '../app/admit.js';
-import { flagsAtFirst } from '../app/app.js';
+import { flagsAtFirst, type App } from '../app/app.js';
 import { barrierBefore } from '../app/barriers.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import type { Reason } from '../app/reasons.js';
-import { isGuarded, methodsPlace } from '../app/respond-to.js';
+import type { Route } from '../app/router.js';
+import { isShell } from '../app/decision/audience.js';
+import { decide as decidedFor } from '../app/decision/decide.js';
+import type { Question } from '../app/decision/gate.js';
 import { hostOf } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
-import { isSafe, type Method } from '../http/messages.js';
+import type { Method } from '../http/messages.js';
 import { rolesHeld } from '../language/people-reader.js';
 import type { Path } from '../language/yaml-text.js';
 import type { Stage } from '../play/stage.js';
@@ -53,36 +55,33 @@ export interface Decision {
   readonly decidedBy: Path | null;
 }
 
-/** Decides one request by barriers, pages and rules alone: no session, token or cookie takes part. */
+/** Decides one request by barriers, pages and rules alone: no session, token or cookie takes part, nor the scheme or a slash at the end. */
 export function decide(stage: Stage, request: AskedRequest, visitor: Visitor | null): Decision {
-  const { policy, router } = stage.app;
-  const path = sentPath(request.address);
-  const { host = hostOf(policy.origin), client = SOME_CLIENT } = request;
-  const route = router.find(request.method, path, host, client);
+  const { app, client: browser } = stage;
+  const { host = hostOf(app.policy.origin), client = SOME_CLIENT } = request;
+  const route = app.router.find(request.method, sentPath(request.address), host, client);
   if (route === null) return { reason: 'unsafe-path', decidedBy: null };
-  const identity = identityOf(stage, visitor);
+  const question = questionOf(app, { ...route, hasSlash: false }, request.method, identityOf(stage, visitor));
+  const { by, reason, at } = decidedFor(question);
+  // The shell of a page is given to anybody; script that knows people shows it to those whom the page is for.
+  const byScript = by === 'page' && isShell(question) && browser.tokens !== null;
+  return { reason: byScript ? question.admitted() : reason, decidedBy: at };
+}
+
+function questionOf(app: App, route: Route, method: Method, visitor: Identity): Question {
   const clock = new FixedClock(NOW);
-  const barrier = barrierBefore(stage.app, route, identity, clock);
-  if (barrier !== null) return { reason: 'barrier', decidedBy: barrier.at };
-  const { impersonation } = policy;
-  const closed = closedWhileActing(impersonation, router, route, identity);
-  if (impersonation !== null && closed >= 0) {
-    return { reason: 'acting', decidedBy: closedBy(impersonation, closed) };
-  }
-  const { grounds, page, taskMethods, rule, parameters } = route;
-  // Script that knows nobody guards nothing, and the app gives such a page to anybody.
-  const isOpen =
-    page !== null && route.guard === 'browser' && isSafe(request.method) && stage.client.tokens === null;
-  if (isGuarded(route) && !isOpen) {
-    const reason = admit(grounds.audience, identity, parameters, clock);
-    if (reason !== 'served') return { reason, decidedBy: grounds.at };
-  }
-  const isMissing = page === null && taskMethods.length === 0;
-  if (isMissing) return { reason: 'unknown-page', decidedBy: rule?.at ?? ['pages'] };
-  if (!route.isAnswered && request.method !== 'OPTIONS') {
-    return { reason: 'method-not-allowed', decidedBy: methodsPlace(route) };
-  }
-  return { reason: 'served', decidedBy: grounds.at };
+  return {
+    app,
+    route,
+    method,
+    visitor,
+    clock,
+    stoppedBy: () => barrierBefore(app, route, visitor, clock),
+    admitted: () => admit(route.grounds.audience, visitor, route.parameters, clock),
+    isSecure: () => true,
+    isForeign: () => false,
+    openForm: () => null,
+  };
 }
 
 /** Far enough from the start that any login lies between. */

@@ -3,6 +3,7 @@ import type { Reason } from '../app/reasons.js';
 import { GUEST, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { barrierBefore } from '../app/barriers.js';
+import { isNothingThere } from '../app/decision/audience.js';
 import type { Path } from '../language/yaml-text.js';
 import { inNetwork } from '../http/client-address.js';
 import type { App } from '../app/app.js';
@@ -79,7 +80,7 @@ export function explainRequest(
   const admitted =
     route === null ? 'unsafe-path' : admit(route.grounds.audience, visitor, route.parameters, clock);
   const barrier = route === null ? null : barrierBefore(app, route, visitor, clock);
-  const isMissing = route !== null && route.page === null && route.taskMethods.length === 0;
+  const isMissing = route !== null && isNothingThere(route);
   const account = who.state.accounts.get(visitor.account ?? who.account ?? '');
   return {
     method,

@@ -1,7 +1,11 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
-import { closedWhileActing, mayAct } from '../../app/acting.js';
+import { mayAct } from '../../app/acting.js';
 import { admit } from '../../app/admit.js';
+import type { App } from '../../app/app.js';
+import { isShell } from '../../app/decision/audience.js';
+import { decide } from '../../app/decision/decide.js';
+import type { Question } from '../../app/decision/gate.js';
 import { barrierBefore, stopsAt } from '../../app/barriers.js';
 import { refusalFor } from '../../app/answer.js';
 import { factsKey } from '../../app/classes.js';
@@ -107,25 +111,74 @@ export const JUST_NOW: Clock = { now: BEGINNING, elapsed: () => false };
 
 /** What a request comes to for a visitor: whether something is shown, where they are sent, or that they are refused. */
 export function effectOn(stage: Stage, route: Route, method: Method, viewer: Identity): string {
-  const { page, task, login, rule, grounds, taskMethods } = route;
-  if (route.hasSlash) return 'sent on';
-  // Where requests are merged, what barriers stop there is told by which of them do.
-  const barrier = viewer.flags === AS_ASKED ? null : barrierBefore(stage.app, route, viewer, JUST_NOW);
-  if (barrier !== null) return stopped(barrier, route);
-  const { impersonation } = stage.app.policy;
-  if (closedWhileActing(impersonation, stage.app.router, route, viewer) >= 0) {
-    return refused(route, viewer, 'acting');
+  const question = new Supposed(stage.app, route, method, viewer);
+  const { by, reason, barrier } = decide(question);
+  switch (by) {
+    case 'https':
+    case 'trailing-slash':
+      return 'sent on';
+    case 'barrier':
+      return barrier === undefined ? 'refused' : stopped(barrier, route);
+    case 'task':
+      return taskOf(stage, route, viewer);
+    case 'method':
+    case 'options':
+      return 'refused';
+    case 'page':
+    case 'code-page':
+      return shownBy(stage, question);
+    default:
+      return refused(route, viewer, reason);
   }
-  const isMissing = (page === null && taskMethods.length === 0) || (page !== null && !route.isAnswered);
-  const isShell =
-    page !== null && route.guard === 'browser' && isSafe(method) && task === null && route.isAnswered;
-  const reason =
-    isShell || (isMissing && rule === null) ? 'served' : admitted(grounds.audience, viewer, route);
-  if (reason !== 'served') return refused(route, viewer, reason);
+}
+
+/** A request as it is looked at before anybody makes it: everything happened just now, and nothing hangs on where it comes from. */
+class Supposed implements Question {
+  readonly clock = JUST_NOW;
+
+  constructor(
+    readonly app: App,
+    readonly route: Route,
+    readonly method: Method,
+    readonly visitor: Identity,
+  ) {}
+
+  /** Where requests are merged, what barriers stop there is told by which of them do. */
+  stoppedBy(): Barrier | null {
+    return this.visitor.flags === AS_ASKED
+      ? null
+      : barrierBefore(this.app, this.route, this.visitor, JUST_NOW);
+  }
+
+  admitted(): Reason {
+    return admitted(this.route.grounds.audience, this.visitor, this.route);
+  }
+
+  /** Rules that are for https only are told apart. */
+  isSecure(): boolean {
+    return true;
+  }
+
+  isForeign(): boolean {
+    return false;
+  }
+
+  openForm(): null {
+    return null;
+  }
+}
+
+/** What is done for a visitor at an address where the app does something of its own. */
+function taskOf({ app: { policy } }: Stage, { task, login }: Route, viewer: Identity): string {
+  const { impersonation } = policy;
   if (task === 'act-for' && impersonation !== null) return `${task} ${mayAct(impersonation, viewer.roles)}`;
-  if (task !== null) return login?.form ?? task;
-  if (page !== null && !route.isAnswered) return 'refused';
-  if (isMissing) return refused(route, viewer, 'unknown-page');
+  return login?.form ?? task ?? '';
+}
+
+/** What a page shows a visitor, and what its script does then. */
+function shownBy(stage: Stage, question: Supposed): string {
+  const { route, method, visitor: viewer } = question;
+  const { page, grounds } = route;
   if (page === null) return 'refused';
   if (!isSafe(method)) {
     const sets = page.sets === null ? '' : ` sets ${factsKey(page.sets)}`;
@@ -135,15 +188,16 @@ export function effectOn(stage: Stage, route: Route, method: Method, viewer: Ide
   const isOpen = grounds.audience.who === 'everyone' || grounds.audience.who === 'guests';
   const isKept = !isOpen && (route.cache ?? stage.app.policy.backButton) === 'cached';
   const loads = isSafe(method) ? page.loads.map(({ path }) => path) : [];
-  const guard = isShell ? admitted(grounds.audience, viewer, route) : '';
+  const byScript = isShell(question);
   const parts = isSafe(method)
     ? page.parts.flatMap(({ at, audience }) =>
         admitted(audience.audience, viewer, route) === 'served' ? [at.join('.')] : [],
       )
     : [];
+  const guard = byScript ? question.admitted() : '';
   const own = [isKept ? 'kept' : '', page.forward?.at.join('.') ?? '', guard, ...loads, ...parts];
   // Where script or a refused load sends people is its own affair where the page says so itself.
-  const refusals = isShell || loads.length > 0 ? ownRefusals(stage, route) : '';
+  const refusals = byScript || loads.length > 0 ? ownRefusals(stage, route) : '';
   return ['shown', ...own, ...(refusals === '' ? [] : [refusals])].join(' ');
 }
 
