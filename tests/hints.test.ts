@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { runChecks } from '../src/core/checks/run-checks';
-import { sourceOf } from '../src/core/language/source';
+import { sourceOf } from '../src/core/language/text/source';
 import { loadProject } from '../src/core/walks/project';
 import { EXAMPLES } from './support/policies';
 

@@ -20,7 +20,7 @@ export type { Change as PolicyChange, OneSided } from './diff/access.js';
 export type { PolicyDiff } from './diff/policy-diff.js';
 export type { Direction, SettingChange, SettingValue } from './diff/settings/facet.js';
 export type { Condition, GridState } from './grid/login-state.js';
-export type { Severity } from './language/diagnostic.js';
+export type { Severity } from './language/text/diagnostic.js';
 export type { Method } from './http/messages.js';
 export type { Reason } from './app/reasons.js';
 export type { LawName } from './vocabulary/law-names.js';

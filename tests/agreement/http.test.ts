@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { sourceOf } from '../../src/core/language/source';
+import { sourceOf } from '../../src/core/language/text/source';
 import type { Policy } from '../../src/core/language/policy';
 import type { Walk } from '../../src/core/steps/walk';
 import { loadProject } from '../../src/core/walks/project';

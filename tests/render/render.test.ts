@@ -1,7 +1,7 @@
 import stringWidth from 'fast-string-width';
 import fc from 'fast-check';
-import { problem } from '../../src/core/language/problems';
-import { sourceOf } from '../../src/core/language/source';
+import { problem } from '../../src/core/language/text/problems';
+import { sourceOf } from '../../src/core/language/text/source';
 import { playWalk } from '../../src/core/walks/runner';
 import { flow, padTo } from '../../src/render/columns';
 import { diagnosticsText } from '../../src/render/diagnostics-text';

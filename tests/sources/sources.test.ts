@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { draftOf } from '../../src/core/draft/draft';
-import { sourceOf } from '../../src/core/language/source';
+import { sourceOf } from '../../src/core/language/text/source';
 import { parsePattern } from '../../src/core/paths/pattern';
 import { readProject } from '../../src/core/walks/project';
 import { draftText } from '../../src/render/draft/policy-text';

@@ -1,4 +1,4 @@
-import { positionOf, sourceOf } from '../../src/core/language/source';
+import { positionOf, sourceOf } from '../../src/core/language/text/source';
 
 /** A text with » before the culprit, and the code and place that should be reported for it. */
 export function marked(code: string, text: string): { expected: string; text: string } {

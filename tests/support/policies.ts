@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Diagnostic } from '../../src/core/language/diagnostic';
-import { positionOf, sourceOf, type Source } from '../../src/core/language/source';
+import type { Diagnostic } from '../../src/core/language/text/diagnostic';
+import { positionOf, sourceOf, type Source } from '../../src/core/language/text/source';
 import { readProject, type Project } from '../../src/core/walks/project';
 import { playWalk, type WalkResult } from '../../src/core/walks/runner';
 import { stageOf, type Stage } from '../../src/core/play/stage';

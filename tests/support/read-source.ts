@@ -1,5 +1,5 @@
 import type { Description, Diagnostic, Recording } from '../../src/core/internal';
-import { positionOf, sourceOf } from '../../src/core/language/source';
+import { positionOf, sourceOf } from '../../src/core/language/text/source';
 import { readHar } from '../../src/sources/har';
 import { readOpenApi } from '../../src/sources/openapi';
 import { readRoutes } from '../../src/sources/routes';

@@ -23,7 +23,7 @@ import {
   type HttpRequest,
   type HttpResponse,
 } from '../../src/core/http/messages';
-import { STAND_IN_COOKIE } from '../../src/core/language/name-reader';
+import { STAND_IN_COOKIE } from '../../src/core/language/text/name-reader';
 import { readBody, type TokenJson } from '../../src/stand-in/page-script/exchange';
 import { fromTaggedJson } from '../../src/stand-in/tagged-json';
 

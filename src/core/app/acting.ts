@@ -1,6 +1,6 @@
 import type { Clock } from '../time/clock.js';
 import type { Account, Impersonation } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { App, AppState, SessionRecord } from './app.js';
 import type { Route, Router } from './router.js';
 

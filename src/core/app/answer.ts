@@ -10,7 +10,7 @@ import {
 } from '../http/messages.js';
 import type { Login, ReturnRules } from '../language/policy.js';
 import type { Refusal } from '../vocabulary/refusal.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { App, AppState } from './app.js';
 import type { Identity } from './identify.js';
 import { landingEntry } from './landing.js';

@@ -4,6 +4,7 @@ import type { FormName } from '../http/messages.js';
 import type { Account, Policy } from '../language/policy.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { pathOf } from './endpoints.js';
+import type { LinkKind } from './link-rules.js';
 import { Router } from './router.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { Reason } from './reasons.js';
@@ -176,9 +177,9 @@ export interface FailedAttempts {
   readonly pausedAt: Instant | null;
 }
 
-/** A link that was sent to somebody: to confirm a new account, to choose a new password, or to log in by. */
+/** A link that was sent to somebody. */
 export interface LinkSent {
-  readonly kind: 'confirm' | 'reset' | 'sign-in';
+  readonly kind: LinkKind;
   readonly account: string;
   readonly sentAt: Instant;
   readonly used: boolean;

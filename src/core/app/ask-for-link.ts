@@ -1,6 +1,6 @@
 import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { explain, refuseWith, type Answer } from './answer.js';
 import type { AppState } from './app.js';
 import { sendLink } from './links.js';

@@ -1,30 +1,12 @@
 import type { Clock } from '../time/clock.js';
-import type { Account, Policy } from '../language/policy.js';
-import type { Seconds } from '../time/duration.js';
-import { matches, parametersOf, segmentsOf, type Pattern } from '../paths/pattern.js';
+import type { Account } from '../language/policy.js';
+import type { Pattern } from '../paths/pattern.js';
 import { changed, handle, indexOf, type AppState, type LinkSent } from './app.js';
-
-/** What a link is for that is sent to somebody. */
-export type LinkKind = LinkSent['kind'];
+import type { LinkKind } from './link-rules.js';
 
 /** Sends a link to an account; the number of the link is that of the last in the state. */
 export function sendLink(state: AppState, kind: LinkKind, account: string, clock: Clock): AppState {
   return changed(state, { links: [...state.links, { kind, account, sentAt: clock.now, used: false }] });
-}
-
-/** The path and the life of the links of a kind; null where a policy sends none. */
-export function linkRules(
-  { confirm, password, linkLogin }: Pick<Policy, 'confirm' | 'password' | 'linkLogin'>,
-  kind: LinkKind,
-): { readonly pattern: Pattern; readonly life: Seconds } | null {
-  switch (kind) {
-    case 'confirm':
-      return confirm;
-    case 'reset':
-      return password?.reset?.link ?? null;
-    case 'sign-in':
-      return linkLogin?.link ?? null;
-  }
 }
 
 /** The address of a link. */
@@ -56,16 +38,3 @@ export function openedLink(
 export function withUsed(state: AppState, { index, record }: Opened): AppState {
   return changed(state, { links: state.links.with(index, { ...record, used: true }) });
 }
-
-/** The secret in the address of a link. */
-export function linkParameters(policy: Policy, path: string): ReadonlyMap<string, string> {
-  const segments = segmentsOf(path);
-  for (const kind of LINK_KINDS) {
-    const pattern = linkRules(policy, kind)?.pattern;
-    if (pattern !== undefined && matches(pattern, segments)) return parametersOf(pattern, segments);
-  }
-  return NO_PARAMETERS;
-}
-
-export const LINK_KINDS: readonly LinkKind[] = ['confirm', 'reset', 'sign-in'];
-const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();

@@ -1,7 +1,7 @@
 import type { Credential } from '../vocabulary/credentials.js';
 import { changed, type App, type AppState } from './app.js';
 import type { Reason } from './reasons.js';
-import { withEnded } from './remember.js';
+import { withEnded } from './remembered.js';
 import { endSession } from './sessions.js';
 import { endFamily } from './tokens.js';
 

@@ -2,7 +2,7 @@ import type { Clock } from '../time/clock.js';
 import { withParameter } from '../http/address.js';
 import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import type { App, AppState } from './app.js';
 import { isTaken } from './at-once.js';

@@ -1,10 +1,11 @@
 import type { Clock } from '../time/clock.js';
 import type { HttpRequest } from '../http/messages.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { Seconds } from '../time/duration.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import type { AppState } from './app.js';
-import { openedLink, type LinkKind, type Opened } from './links.js';
+import { openedLink, type Opened } from './links.js';
+import { type LinkKind } from './link-rules.js';
 
 /** A link that was opened in time; or the answer to one that was never sent or used before, and to one that is over. */
 export function openLinkOf(

@@ -9,7 +9,7 @@ import {
   type Method,
 } from '../http/messages.js';
 import type { ShownAgain } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { admit } from './admit.js';
 import { redirect } from './answer.js';
 import type { App } from './app.js';

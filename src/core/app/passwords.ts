@@ -1,7 +1,7 @@
 import type { Clock } from '../time/clock.js';
 import { respond, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';
 import { changed, indexOf, NO_LOGIN, type App, type AppState } from './app.js';
 import { bearerIndex, type Identity } from './identify.js';

@@ -2,7 +2,7 @@ import { livesBy } from '../language/session-lives.js';
 import { wordsOf } from '../vocabulary/tables.js';
 import type { Policy } from '../language/policy.js';
 import type { RefusalKey } from '../vocabulary/refusal.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 
 /** What is said of a reason. */
 interface ReasonKind {

@@ -1,4 +1,4 @@
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { reasonKind, type Reason } from './reasons.js';
 import type { Route } from './router.js';
 

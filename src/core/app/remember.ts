@@ -4,6 +4,7 @@ import { endOthers, isTaken } from './at-once.js';
 import { changed, handle, indexOf, NO_LOGIN, type App, type AppState, type Remembered } from './app.js';
 import { shownIn, handedOutIn } from './own-cookies.js';
 import type { Reason } from './reasons.js';
+import { withEnded, withFlags } from './remembered.js';
 import { endSession, startSession } from './sessions.js';
 
 /** A visitor who may have come back: the session that was started for them, -1 for none, and the cookies for it. */
@@ -93,16 +94,6 @@ function familyOf({ families }: AppState, login: number): number | null {
 function endSeries(state: AppState, login: number): AppState {
   const remembered = state.remembered.map((each) => (each.login === login ? withEnded(each) : each));
   return changed(state, { remembered });
-}
-
-/** A record by which nobody is known again. */
-export function withEnded(record: Remembered): Remembered {
-  return record.ended ? record : withFlags(record, record.used, true);
-}
-
-/** A record with some of it changed, written out, since sessions are resumed so often. */
-function withFlags({ account, login, issuedAt }: Remembered, used: boolean, hasEnded: boolean): Remembered {
-  return { account, login, issuedAt, used, ended: hasEnded };
 }
 
 /** Why a remember token does not count; null while it does. */

@@ -3,7 +3,7 @@ import { hostOf } from '../http/address.js';
 import { isSafe, METHODS, type Method } from '../http/messages.js';
 import type { BackButton, Kind, Login, Page, Policy, Rule, StatedAudience } from '../language/policy.js';
 import { endpointsOf, pathOf, type AppEndpoint } from './endpoints.js';
-import { linkParameters } from './links.js';
+import { linkParameters } from './link-rules.js';
 import type { Task } from './tasks.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import { hasBrokenEscape, normalisePath } from '../paths/normalise.js';

@@ -2,7 +2,7 @@ import type { Clock } from '../time/clock.js';
 import { withParameter } from '../http/address.js';
 import type { HttpRequest } from '../http/messages.js';
 import type { Login } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { explain, refuseWith, type Answer } from './answer.js';
 import { NO_LOGIN, type App, type AppState, type SessionRecord } from './app.js';
 import type { Identity } from './identify.js';

@@ -4,7 +4,7 @@ import { owesByRole } from '../language/people-reader.js';
 import type { Account, Policy, SignUp } from '../language/policy.js';
 import { explain, redirect, type Answer } from './answer.js';
 import { changed, type App, type AppState } from './app.js';
-import { nameFault } from '../language/name-reader.js';
+import { nameFault } from '../language/text/name-reader.js';
 import { GUEST } from './identify.js';
 import { sendLink, withUsed } from './links.js';
 import { openLinkOf } from './open-link.js';

@@ -2,7 +2,7 @@ import type { Clock } from '../time/clock.js';
 import { resolveAddress } from '../http/address.js';
 import { respond, type Body, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Account, Login } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { closedWhileActing } from './acting.js';
 import { admit } from './admit.js';
 import { explain, redirect, refuseWith, type Answer } from './answer.js';

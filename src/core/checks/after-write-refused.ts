@@ -1,4 +1,4 @@
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { apartFromPath, type Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';
 import { WRITES, type Facts } from './facts.js';

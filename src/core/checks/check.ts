@@ -1,6 +1,6 @@
-import type { Severity } from '../language/diagnostic.js';
-import type { Place } from '../language/source.js';
-import type { Path, YamlText } from '../language/yaml-text.js';
+import type { Severity } from '../language/text/diagnostic.js';
+import type { Place } from '../language/text/source.js';
+import type { Path, YamlText } from '../language/text/yaml-text.js';
 import type { Facts } from './facts.js';
 
 /** What a check is about, for reports and for its page in the documentation. */

@@ -1,5 +1,5 @@
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
-import { STAND_IN_COOKIE } from '../language/name-reader.js';
+import { STAND_IN_COOKIE } from '../language/text/name-reader.js';
 import { check } from './check.js';
 
 /** Every cookie has a name of its own. */

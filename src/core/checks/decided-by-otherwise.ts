@@ -1,4 +1,4 @@
-import { orList } from '../language/suggestions.js';
+import { orList } from '../language/text/suggestions.js';
 import { check } from './check.js';
 
 /** Every page has an audience of its own or by a rule. */

@@ -1,4 +1,4 @@
-import { andList } from '../language/suggestions.js';
+import { andList } from '../language/text/suggestions.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { languageOfWholeSegments } from '../paths/regular-language.js';
 import { check } from './check.js';

@@ -1,5 +1,5 @@
 import { longestBy } from '../language/session-lives.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { formatDuration, type Seconds } from '../time/duration.js';
 import { check } from './check.js';
 import type { Facts } from './facts.js';

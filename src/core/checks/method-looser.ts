@@ -1,6 +1,6 @@
 import type { Route } from '../app/router.js';
 import type { Method } from '../http/messages.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { isOfOnePlace, WRITES, type Facts } from './facts.js';
 import { check } from './check.js';
 

@@ -1,4 +1,4 @@
-import { andList } from '../language/suggestions.js';
+import { andList } from '../language/text/suggestions.js';
 import { check } from './check.js';
 
 /** A page that the app guards can know its visitor. */

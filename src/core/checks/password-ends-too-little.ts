@@ -1,5 +1,5 @@
 import { handedOut, endsAtLogout, credentialWords } from '../vocabulary/credentials.js';
-import { wordList } from '../language/schema-parts.js';
+import { wordList } from '../language/text/schema-parts.js';
 import { check } from './check.js';
 
 /** A changed password ends what was got with the old one. */

@@ -1,4 +1,4 @@
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { Played } from '../play/stage.js';
 import { check } from './check.js';
 import type { Facts } from './facts.js';

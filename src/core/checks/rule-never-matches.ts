@@ -1,4 +1,4 @@
-import { andList } from '../language/suggestions.js';
+import { andList } from '../language/text/suggestions.js';
 import type { Rule } from '../language/policy.js';
 import { check } from './check.js';
 

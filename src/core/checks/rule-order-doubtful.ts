@@ -1,6 +1,6 @@
 import { audienceKey } from '../app/classes.js';
 import type { Rule } from '../language/policy.js';
-import { andList } from '../language/suggestions.js';
+import { andList } from '../language/text/suggestions.js';
 import { matches, segmentsOf, type Pattern } from '../paths/pattern.js';
 import { check } from './check.js';
 

@@ -1,10 +1,10 @@
-import { Capped } from '../language/capped.js';
-import type { Diagnostic } from '../language/diagnostic.js';
+import { Capped } from '../language/text/capped.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
 import type { Policy } from '../language/policy.js';
-import { guessesIn } from '../language/guesses.js';
-import { problem } from '../language/problems.js';
-import { clipped, nearest } from '../language/suggestions.js';
-import type { YamlText } from '../language/yaml-text.js';
+import { guessesIn } from '../language/text/guesses.js';
+import { problem } from '../language/text/problems.js';
+import { clipped, nearest } from '../language/text/suggestions.js';
+import type { YamlText } from '../language/text/yaml-text.js';
 import type { Walk } from '../steps/walk.js';
 import { ALL_CHECKS } from './all-checks.js';
 import type { AnyCheck } from './check.js';

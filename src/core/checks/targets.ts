@@ -1,7 +1,7 @@
 import type { LandingEntry, Policy } from '../language/policy.js';
 import type { OwnRefusals } from '../language/refusals.js';
 import type { Refusal, Refusals } from '../vocabulary/refusal.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 
 /** An address that the policy itself sends people to. */
 export interface Target {

@@ -1,7 +1,7 @@
 import type { Method } from '../http/messages.js';
 import type { Page, Placed, Policy } from '../language/policy.js';
 import { isBoundToPath } from '../language/stated.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
 import type { Audience } from '../vocabulary/audience.js';
 import { check } from './check.js';

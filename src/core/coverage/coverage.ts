@@ -1,4 +1,4 @@
-import type { YamlText } from '../language/yaml-text.js';
+import type { YamlText } from '../language/text/yaml-text.js';
 import type { View } from '../laws/law.js';
 import type { LawName } from '../vocabulary/law-names.js';
 import type { Stage } from '../play/stage.js';

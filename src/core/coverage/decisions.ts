@@ -6,7 +6,7 @@ import { REASONS, reasonKind, whatLacks, type Reason } from '../app/reasons.js';
 import type { LandingEntry, Policy } from '../language/policy.js';
 import type { OwnRefusals } from '../language/refusals.js';
 import { statedAudiences } from '../language/stated.js';
-import { isWritten, type Path, type YamlText } from '../language/yaml-text.js';
+import { isWritten, type Path, type YamlText } from '../language/text/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { Stage } from '../play/stage.js';

@@ -5,7 +5,7 @@ import { heldHandle, numberOf } from '../credentials/credential-kind.js';
 import type { View } from '../laws/law.js';
 import type { Login, Policy } from '../language/policy.js';
 import { statedAudiences } from '../language/stated.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { limitsOf } from '../overview/limits.js';
 import { formatDuration, type Seconds } from '../time/duration.js';
 import type { Instant } from '../time/clock.js';

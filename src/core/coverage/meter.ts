@@ -1,5 +1,5 @@
 import type { View } from '../laws/law.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 
 /** What of a policy walks can touch, by what it is. */
 export const GROUPS = [

@@ -1,4 +1,4 @@
-import type { YamlText } from '../language/yaml-text.js';
+import type { YamlText } from '../language/text/yaml-text.js';
 import type { Meter } from './meter.js';
 import type { Stage } from '../play/stage.js';
 import { readTyped, type WrittenStep } from '../steps/typed.js';

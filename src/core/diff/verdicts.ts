@@ -1,4 +1,4 @@
-import type { Diagnostic } from '../language/diagnostic.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
 import type { Exposure } from '../proof/exposure/exposure.js';
 import type { Verdict } from '../proof/prove.js';
 import type { Counterexample } from '../proof/search/counterexample.js';

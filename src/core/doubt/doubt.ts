@@ -1,11 +1,11 @@
 import { runChecks } from '../checks/run-checks.js';
 import { compareGrid } from '../grid/agreed.js';
 import { gridOf, type GridColumns } from '../grid/grid.js';
-import type { Diagnostic } from '../language/diagnostic.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
 import type { Policy } from '../language/policy.js';
-import { sourceOf, type Source } from '../language/source.js';
+import { sourceOf, type Source } from '../language/text/source.js';
 import { statedAudiences } from '../language/stated.js';
-import type { Path, YamlText } from '../language/yaml-text.js';
+import type { Path, YamlText } from '../language/text/yaml-text.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import type { Walk } from '../steps/walk.js';
 import { playWalk } from '../walks/runner.js';

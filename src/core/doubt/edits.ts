@@ -1,4 +1,4 @@
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 
 /** A value as YAML gives it. */
 export type Plain = unknown;

@@ -1,4 +1,4 @@
-import { patternOf } from '../language/name-reader.js';
+import { patternOf } from '../language/text/name-reader.js';
 import { matches, parsePattern, segmentsOf, type Pattern } from '../paths/pattern.js';
 import { normalisePath } from '../paths/normalise.js';
 

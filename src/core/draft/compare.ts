@@ -3,7 +3,7 @@ import { SOME_CLIENT } from '../http/client-address.js';
 import { hostOf } from '../http/address.js';
 import { METHODS, type Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
-import { isWritten, type Path, type YamlText } from '../language/yaml-text.js';
+import { isWritten, type Path, type YamlText } from '../language/text/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import { stageOf, type Stage } from '../play/stage.js';

@@ -1,6 +1,6 @@
 import { keyNameFault } from '../language/api-key-reader.js';
 import { cookieNameFault } from '../language/cookie-reader.js';
-import { patternOf } from '../language/name-reader.js';
+import { patternOf } from '../language/text/name-reader.js';
 import type { Draft, Line, Plain, Section } from './drafted.js';
 import type { DescribedScheme, Evidence } from './evidence.js';
 import { landingSection } from './landing-drafted.js';

@@ -1,5 +1,5 @@
 import { isSafe, METHODS } from '../http/messages.js';
-import { nameFault } from '../language/name-reader.js';
+import { nameFault } from '../language/text/name-reader.js';
 import type { DescribedAccess, DescribedRequest, Evidence } from './evidence.js';
 import { parametersIn } from './addresses.js';
 import type { Line, Plain } from './drafted.js';

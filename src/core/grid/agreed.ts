@@ -1,9 +1,9 @@
 import Papa from 'papaparse';
-import type { Diagnostic } from '../language/diagnostic.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
 import type { Policy } from '../language/policy.js';
-import { problem } from '../language/problems.js';
-import type { Source } from '../language/source.js';
-import { nearest } from '../language/suggestions.js';
+import { problem } from '../language/text/problems.js';
+import type { Source } from '../language/text/source.js';
+import { nearest } from '../language/text/suggestions.js';
 import type { Grid } from './grid.js';
 
 /** A cell of a grid that is not as it was agreed. */

@@ -1,10 +1,10 @@
 import * as z from 'zod';
 import { METHODS } from '../http/messages.js';
-import { ACCOUNT_STATES } from './policy.js';
+import { ACCOUNT_STATES } from '../vocabulary/account-states.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { PROMISE_EVENTS } from '../vocabulary/promise-events.js';
 import { ownRefusals } from './refusals.js';
-import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './schema-parts.js';
+import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './text/schema-parts.js';
 
 // Who may see what: accounts, pages, rules, refusals and where people land.
 

@@ -1,10 +1,10 @@
 import type * as z from 'zod';
 import type { ApiKeyRules } from './api-keys.js';
-import type { Scope } from './name-reader.js';
+import type { Scope } from './text/name-reader.js';
 import type { Policy } from './policy.js';
-import { problem } from './problems.js';
-import { choice, duration, section, text } from './schema-parts.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import { choice, duration, section, text } from './text/schema-parts.js';
+import type { Path } from './text/yaml-text.js';
 
 /** The section `api-keys`: by what machines are known. */
 export const apiKeys = section('api-keys', {

@@ -1,5 +1,5 @@
 import type { Seconds } from '../time/duration.js';
-import type { Placed } from './placed.js';
+import type { Placed } from './text/placed.js';
 
 /** The keys by which machines are known, which have no password and no browser. */
 export interface ApiKeyRules extends Placed {

@@ -1,8 +1,8 @@
 import { METHODS, type Method } from '../http/messages.js';
 import { parameterNames, type Pattern } from '../paths/pattern.js';
 import type { AudienceText, FactsText, MethodAudiencesText, StatedText } from './access-schema.js';
-import type { Scope } from './name-reader.js';
-import type { Flags, Roles } from './people-reader.js';
+import type { Scope } from './text/name-reader.js';
+import type { Flags, Roles } from './roles-and-flags.js';
 import type { StatedAudience, StatedAudiences } from './policy.js';
 import {
   ANYBODY,
@@ -13,9 +13,9 @@ import {
   type Audience,
   type SomeVisitors,
 } from '../vocabulary/audience.js';
-import { problem } from './problems.js';
-import { nearest } from './suggestions.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import { nearest } from './text/suggestions.js';
+import type { Path } from './text/yaml-text.js';
 
 /** Reads an audience that stands at a path, for addresses of the given patterns. */
 export type ReadAudience = (text: AudienceText, at: Path, patterns: readonly Pattern[]) => Audience;

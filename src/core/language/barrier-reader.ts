@@ -1,10 +1,10 @@
 import type * as z from 'zod';
 import type { barrier } from './access-schema.js';
 import type { Names } from './audience-reader.js';
-import { checkName, readAddress, readPattern, type Scope } from './name-reader.js';
+import { checkName, readAddress, readPattern, type Scope } from './text/name-reader.js';
 import type { Barrier } from './policy.js';
-import { problem } from './problems.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import type { Path } from './text/yaml-text.js';
 
 type BarrierText = z.output<typeof barrier>;
 

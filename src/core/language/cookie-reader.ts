@@ -1,10 +1,10 @@
 import type * as z from 'zod';
 import type { CookieRules } from '../http/cookies.js';
-import type { Scope } from './name-reader.js';
-import { readHost } from './name-reader.js';
-import { problem } from './problems.js';
-import { choice, flag, oneOrMore, text } from './schema-parts.js';
-import type { Path } from './yaml-text.js';
+import type { Scope } from './text/name-reader.js';
+import { readHost } from './text/name-reader.js';
+import { problem } from './text/problems.js';
+import { choice, flag, oneOrMore, text } from './text/schema-parts.js';
+import type { Path } from './text/yaml-text.js';
 
 /** The keys of a cookie of the app's own, wherever one stands. */
 export const COOKIE = {

@@ -1,9 +1,12 @@
-import { readAddress, type Scope } from './name-reader.js';
+import type { Method } from '../http/messages.js';
+import { readAddress, type Scope } from './text/name-reader.js';
 import type { Endpoint } from './policy.js';
-import type { PolicyText } from './policy-schema.js';
-import type { Path } from './yaml-text.js';
+import type { Path } from './text/yaml-text.js';
 
-type RequestText = NonNullable<PolicyText['login']>['submit'];
+interface RequestText {
+  readonly method: Method;
+  readonly target: string;
+}
 
 /** Reads where a form is sent. */
 export function readEndpoint(request: RequestText, at: Path, scope: Scope): Endpoint {

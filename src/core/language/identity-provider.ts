@@ -1,5 +1,5 @@
 import type { Seconds } from '../time/duration.js';
-import type { Endpoint, Placed } from './placed.js';
+import type { Endpoint, Placed } from './text/placed.js';
 
 /** Another site by whose word people come in (OpenID Connect Core §3.1). */
 export interface IdentityProvider extends Placed {

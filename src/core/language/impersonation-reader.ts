@@ -2,11 +2,11 @@ import type * as z from 'zod';
 import { path, requestLine, roleNames } from './access-schema.js';
 import { readEndpoint } from './endpoint-reader.js';
 import type { Impersonation } from './impersonation.js';
-import { readPattern, type Scope } from './name-reader.js';
-import type { Roles } from './people-reader.js';
-import { problem } from './problems.js';
-import { choice, duration, oneOrMore, section } from './schema-parts.js';
-import type { Path } from './yaml-text.js';
+import { readPattern, type Scope } from './text/name-reader.js';
+import type { Roles } from './roles-and-flags.js';
+import { problem } from './text/problems.js';
+import { choice, duration, oneOrMore, section } from './text/schema-parts.js';
+import type { Path } from './text/yaml-text.js';
 
 /** The section `impersonation`: who acts for whom. */
 export const impersonation = section('impersonation', {

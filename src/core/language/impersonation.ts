@@ -1,6 +1,6 @@
 import type { Pattern } from '../paths/pattern.js';
 import type { Seconds } from '../time/duration.js';
-import type { Endpoint, Placed } from './placed.js';
+import type { Endpoint, Placed } from './text/placed.js';
 
 /** How somebody acts for another account, and sees the app as they do. */
 export interface Impersonation extends Placed {

@@ -1,9 +1,9 @@
 import { readAskedFacts, type Names } from './audience-reader.js';
-import { readAddress, readPattern, type Scope } from './name-reader.js';
+import { readAddress, readPattern, type Scope } from './text/name-reader.js';
 import type { LandingText } from './access-schema.js';
 import type { Forward, LandingEntry } from './policy.js';
-import { problem } from './problems.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import type { Path } from './text/yaml-text.js';
 
 /** Where a list of landing entries stands decides what else an entry may say. */
 export type LandingPlace = 'landing' | 'logout' | 'forward';

@@ -1,4 +1,4 @@
-import { checkName, readAddress, readPattern, type Scope } from './name-reader.js';
+import { checkName, readAddress, readPattern, type Scope } from './text/name-reader.js';
 import { readLandingList } from './landing-reader.js';
 import type { Names } from './audience-reader.js';
 import type { PolicyText } from './policy-schema.js';
@@ -16,8 +16,8 @@ import type {
 import { endsAtLogout, type Credential } from '../vocabulary/credentials.js';
 import { readEndpoint } from './endpoint-reader.js';
 import { readLink } from './password-reader.js';
-import { problem } from './problems.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import type { Path } from './text/yaml-text.js';
 
 type Section<Key extends keyof PolicyText> = NonNullable<PolicyText[Key]>;
 

@@ -2,7 +2,17 @@ import * as z from 'zod';
 import { landingList, path, requestLine } from './access-schema.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { COOKIE } from './cookie-reader.js';
-import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text, wordList } from './schema-parts.js';
+import {
+  choice,
+  duration,
+  flag,
+  listOf,
+  mapOf,
+  oneOrMore,
+  section,
+  text,
+  wordList,
+} from './text/schema-parts.js';
 
 // Ways in and out, and what they hand out.
 

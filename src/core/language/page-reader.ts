@@ -3,14 +3,14 @@ import { parameterNames, type Pattern } from '../paths/pattern.js';
 import { readStated, type Names } from './audience-reader.js';
 import { readForward } from './landing-reader.js';
 import { readEndpoint } from './endpoint-reader.js';
-import { checkName, readAddress, readPattern, type Scope } from './name-reader.js';
+import { checkName, readAddress, readPattern, type Scope } from './text/name-reader.js';
 import { readFacts } from './people-reader.js';
 import type { Page, Part } from './policy.js';
 import type { PolicyText } from './policy-schema.js';
-import { problem } from './problems.js';
+import { problem } from './text/problems.js';
 import { readShownHow } from './rule-reader.js';
-import { nearest } from './suggestions.js';
-import type { Path } from './yaml-text.js';
+import { nearest } from './text/suggestions.js';
+import type { Path } from './text/yaml-text.js';
 
 /** Reads the pages. */
 export function readPages(

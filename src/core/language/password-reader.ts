@@ -1,7 +1,7 @@
 import type { Seconds } from '../time/duration.js';
 import { endsAtLogout, type Credential } from '../vocabulary/credentials.js';
 import { readEndpoint } from './endpoint-reader.js';
-import { readAddress, readPattern, type Scope } from './name-reader.js';
+import { readAddress, readPattern, type Scope } from './text/name-reader.js';
 import type { PolicyText } from './policy-schema.js';
 import type {
   LinkForm,
@@ -11,8 +11,8 @@ import type {
   PasswordReset,
   PasswordRules,
 } from './policy.js';
-import { problem } from './problems.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import type { Path } from './text/yaml-text.js';
 
 type Section<Key extends keyof PolicyText> = NonNullable<PolicyText[Key]>;
 type LinkText = Omit<Section<'link-login'>, 'same-browser'>;

@@ -1,52 +1,13 @@
-import { checkName, type Scope } from './name-reader.js';
+import { checkName, type Scope } from './text/name-reader.js';
 import type { Facts } from '../vocabulary/audience.js';
 import type { FactsText } from './access-schema.js';
 import type { PolicyText } from './policy-schema.js';
 import type { Account, Role } from './policy.js';
-import { problem } from './problems.js';
-import { valueUnder } from './plain.js';
-import { nearest } from './suggestions.js';
-import type { Path } from './yaml-text.js';
-
-/** The roles of a policy, which report a name that is none of them. */
-export class Roles extends Map<string, Role> {
-  constructor(private readonly scope: Scope) {
-    super();
-  }
-
-  /** The name itself; one that is not defined is reported at its place, with the nearest of the names and other words there. */
-  resolve(name: string, at: Path, alsoMeant: readonly string[] = []): string {
-    if (!this.has(name)) {
-      const near = nearest(name, [...this.keys(), ...alsoMeant]);
-      const audiences = alsoMeant.length === 0 ? null : [...this.keys()];
-      this.scope.report(problem('unknown-role', { name, near, audiences }, this.scope.input.placeOf(at)));
-    }
-    return name;
-  }
-}
-
-/** The flags of a policy, which report a name that is none of them. */
-export class Flags extends Map<string, boolean> {
-  constructor(
-    text: NonNullable<PolicyText['flags']>,
-    private readonly scope: Scope,
-  ) {
-    super(Object.entries(text));
-    for (const name of this.keys()) {
-      checkName(name, 'flag', scope.input.placeOfKey(['flags'], name), scope.report);
-    }
-  }
-
-  /** How some flags are to stand; a name that is not defined is reported at its place. */
-  resolve(text: Readonly<Record<string, boolean>>, at: Path): ReadonlyMap<string, boolean> {
-    for (const name of Object.keys(text)) {
-      if (this.has(name)) continue;
-      const near = nearest(name, this.keys());
-      this.scope.report(problem('unknown-flag', { name, near }, this.scope.input.placeOfKey(at, name)));
-    }
-    return new Map(Object.entries(text));
-  }
-}
+import { problem } from './text/problems.js';
+import { valueUnder } from './text/plain.js';
+import { nearest } from './text/suggestions.js';
+import type { Path } from './text/yaml-text.js';
+import { Roles } from './roles-and-flags.js';
 
 /** What roles hold grows with the square of their number. */
 const MOST_ROLES = 1_000;

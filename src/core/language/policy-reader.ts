@@ -1,5 +1,5 @@
-import { valueUnder } from './plain.js';
-import type { Path, YamlText } from './yaml-text.js';
+import { valueUnder } from './text/plain.js';
+import type { Path, YamlText } from './text/yaml-text.js';
 import { audienceReader, type Names } from './audience-reader.js';
 import { readLandingList } from './landing-reader.js';
 import {
@@ -11,11 +11,12 @@ import {
   readSignUp,
   readTokens,
 } from './login-reader.js';
-import { readAddress, readHost, readOrigin, type Scope } from './name-reader.js';
-import { Flags, readAccounts, readRoles } from './people-reader.js';
-import type { Diagnostic } from './diagnostic.js';
-import { reportIssues } from './issues.js';
-import { problem, type Report } from './problems.js';
+import { readAddress, readHost, readOrigin, type Scope } from './text/name-reader.js';
+import { readAccounts, readRoles } from './people-reader.js';
+import { Flags } from './roles-and-flags.js';
+import type { Diagnostic } from './text/diagnostic.js';
+import { reportIssues } from './text/issues.js';
+import { problem, type Report } from './text/problems.js';
 import { policySchema, type PolicyText } from './policy-schema.js';
 import { readablePart } from './readable-part.js';
 import type { Endpoint, MenuLink, Placed, Policy } from './policy.js';

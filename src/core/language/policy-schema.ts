@@ -6,7 +6,7 @@ import { impersonation } from './impersonation-reader.js';
 import { identityProviders } from './provider-reader.js';
 import { refusals } from './refusals.js';
 import { session } from './session-options.js';
-import { mapOf, section, text } from './schema-parts.js';
+import { mapOf, section, text } from './text/schema-parts.js';
 
 const accepted = section('an accepted finding', {
   check: text('the code of a check'),

@@ -11,10 +11,13 @@ import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import type { ApiKeyRules } from './api-keys.js';
 import type { IdentityProvider } from './identity-provider.js';
 import type { Impersonation } from './impersonation.js';
-import type { Endpoint, Placed } from './placed.js';
+import type { Endpoint, Placed } from './text/placed.js';
 import type { AllRefusals, OwnRefusals } from './refusals.js';
 import type { SessionRules } from './session-options.js';
-export type { Endpoint, Placed } from './placed.js';
+import type { AccountState } from '../vocabulary/account-states.js';
+import type { Role } from './roles-and-flags.js';
+export type { Role } from './roles-and-flags.js';
+export type { Endpoint, Placed } from './text/placed.js';
 export type { ApiKeyRules } from './api-keys.js';
 export type { IdentityProvider } from './identity-provider.js';
 export type { Impersonation } from './impersonation.js';
@@ -83,13 +86,6 @@ export interface Accepted extends Placed {
   readonly because: string;
 }
 
-/** A role; `holds` has the role itself and, through them all, the roles it includes. */
-export interface Role extends Placed {
-  readonly name: string;
-  readonly includes: readonly string[];
-  readonly holds: ReadonlySet<string>;
-}
-
 /** A made-up person, or a machine. */
 export interface Account extends Placed {
   readonly name: string;
@@ -109,9 +105,6 @@ export interface Account extends Placed {
   /** How long before a walk starts it was made; null: so long ago that nothing asks for it any more. */
   readonly joined: Seconds | null;
 }
-
-export const ACCOUNT_STATES = ['active', 'suspended', 'unconfirmed'] as const;
-export type AccountState = (typeof ACCOUNT_STATES)[number];
 
 /** Requests read (HEAD, GET, OPTIONS) or write (all others). */
 export type Operation = 'read' | 'write';

@@ -1,9 +1,9 @@
 import type { PromiseText } from './access-schema.js';
 import type { Names } from './audience-reader.js';
-import { readPattern, type Scope } from './name-reader.js';
+import { readPattern, type Scope } from './text/name-reader.js';
 import type { PolicyPromise } from './policy.js';
-import { problem } from './problems.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import type { Path } from './text/yaml-text.js';
 
 const FORMS =
   'a promise is { only: roles, reach: paths }, { after: logout, copied: access, works-at-most: 5m }, ' +

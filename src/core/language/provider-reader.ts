@@ -1,12 +1,12 @@
 import type * as z from 'zod';
 import { requestLine } from './access-schema.js';
 import { readEndpoint } from './endpoint-reader.js';
-import { checkName, readOrigin, type Scope } from './name-reader.js';
+import { checkName, readOrigin, type Scope } from './text/name-reader.js';
 import type { Account, IdentityProvider, Policy } from './policy.js';
-import { problem } from './problems.js';
-import { choice, duration, flag, mapOf, section, text } from './schema-parts.js';
-import { nearest } from './suggestions.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import { choice, duration, flag, mapOf, section, text } from './text/schema-parts.js';
+import { nearest } from './text/suggestions.js';
+import type { Path } from './text/yaml-text.js';
 
 const CHECKED = choice(['checked', 'ignored', 'absent']);
 

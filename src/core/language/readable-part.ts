@@ -1,8 +1,8 @@
-import { valueUnder } from './plain.js';
-import { pathOf } from './issues.js';
+import { valueUnder } from './text/plain.js';
+import { pathOf } from './text/issues.js';
 import type * as z from 'zod';
 import { policySchema, type PolicyText } from './policy-schema.js';
-import type { Path } from './yaml-text.js';
+import type { Path } from './text/yaml-text.js';
 
 type Plain = Record<string, unknown>;
 

@@ -1,11 +1,11 @@
 import { REFUSAL_KEYS, type Refusal, type RefusalKey, type Refusals } from '../vocabulary/refusal.js';
 import { recordOf } from '../vocabulary/tables.js';
 import * as z from 'zod';
-import { readAddress, type Scope } from './name-reader.js';
-import { valueUnder } from './plain.js';
-import { problem } from './problems.js';
-import { section } from './schema-parts.js';
-import type { Path } from './yaml-text.js';
+import { readAddress, type Scope } from './text/name-reader.js';
+import { valueUnder } from './text/plain.js';
+import { problem } from './text/problems.js';
+import { section } from './text/schema-parts.js';
+import type { Path } from './text/yaml-text.js';
 
 /** What is said of a refusal: who gets it, and what where the policy leaves it out. */
 interface RefusalKind {

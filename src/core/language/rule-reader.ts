@@ -1,12 +1,12 @@
 import { parseNetwork, type ClientNetwork } from '../http/client-address.js';
 import { languageOfExpression, sizeOfExpression } from '../paths/regular-language.js';
 import { readStated, type Names } from './audience-reader.js';
-import { readHost, readPattern, type Scope } from './name-reader.js';
+import { readHost, readPattern, type Scope } from './text/name-reader.js';
 import type { PolicyText } from './policy-schema.js';
 import type { Rule, ShownHow } from './policy.js';
-import { problem } from './problems.js';
+import { problem } from './text/problems.js';
 import { readOwnRefusals } from './refusals.js';
-import type { Path } from './yaml-text.js';
+import type { Path } from './text/yaml-text.js';
 
 type RuleText = NonNullable<PolicyText['rules']>[number];
 

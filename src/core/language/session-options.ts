@@ -3,11 +3,11 @@ import * as z from 'zod';
 import type { CookieRules } from '../http/cookies.js';
 import type { Seconds } from '../time/duration.js';
 import { COOKIE, readCookie } from './cookie-reader.js';
-import type { Scope } from './name-reader.js';
-import { problem } from './problems.js';
-import type { Roles } from './people-reader.js';
-import { choice, duration, flag, section, text } from './schema-parts.js';
-import type { Path } from './yaml-text.js';
+import type { Scope } from './text/name-reader.js';
+import { problem } from './text/problems.js';
+import type { Roles } from './roles-and-flags.js';
+import { choice, duration, flag, section, text } from './text/schema-parts.js';
+import type { Path } from './text/yaml-text.js';
 
 /** One key of the section `session`. */
 interface SessionOption<Written, Value> {

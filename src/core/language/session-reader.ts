@@ -1,9 +1,9 @@
-import type { Scope } from './name-reader.js';
+import type { Scope } from './text/name-reader.js';
 import type { PolicyText } from './policy-schema.js';
 import { readCookie } from './cookie-reader.js';
 import type { Csrf, Remember, Routing } from './policy.js';
-import { problem } from './problems.js';
-import type { Path } from './yaml-text.js';
+import { problem } from './text/problems.js';
+import type { Path } from './text/yaml-text.js';
 
 type Section<Key extends keyof PolicyText> = NonNullable<PolicyText[Key]>;
 

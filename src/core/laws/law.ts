@@ -2,7 +2,7 @@ import type { AppState } from '../app/app.js';
 import type { BrowserState } from '../browser/state.js';
 import type { Clock } from '../time/clock.js';
 import type { Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { Outcome } from '../steps/outcome.js';
 import type { Played, Stage } from '../play/stage.js';
 import type { Action } from '../steps/all-steps.js';

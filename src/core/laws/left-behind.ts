@@ -3,7 +3,7 @@ import { GUEST } from '../app/identify.js';
 import { formatDuration } from '../time/duration.js';
 import { copyWords, counts, kindOf } from '../credentials/counts.js';
 import type { Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';
 import { knownBy } from './known-by.js';
 import type { Sight, View } from './law.js';

@@ -1,4 +1,4 @@
-import { linkRules } from '../app/links.js';
+import { linkRules } from '../app/link-rules.js';
 import type { Law, Sight, View } from './law.js';
 import { leftBehindAt, type Leaving } from './left-behind.js';
 import { afterPassword } from './owning.js';

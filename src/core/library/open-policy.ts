@@ -5,10 +5,10 @@ import { guestState, asItself, reach, type Condition } from '../grid/login-state
 import { shownAddress } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
-import { hasErrors, inReadingOrder } from '../language/diagnostic.js';
+import { hasErrors, inReadingOrder } from '../language/text/diagnostic.js';
 import type { Policy } from '../language/policy.js';
-import { sourceOf } from '../language/source.js';
-import type { Path, YamlText } from '../language/yaml-text.js';
+import { sourceOf } from '../language/text/source.js';
+import type { Path, YamlText } from '../language/text/yaml-text.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import { loadProject } from '../walks/project.js';
 import type { SceneOutcome } from '../proof/known/scene-outcome.js';

@@ -1,5 +1,5 @@
-import type { Diagnostic, Severity } from '../language/diagnostic.js';
-import { positionOf, type Place } from '../language/source.js';
+import type { Diagnostic, Severity } from '../language/text/diagnostic.js';
+import { positionOf, type Place } from '../language/text/source.js';
 import { differenceWords } from '../walks/expectations.js';
 import type { StepResult, WalkResult } from '../walks/runner.js';
 import { stepWords } from '../steps/all-steps.js';

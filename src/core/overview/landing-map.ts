@@ -4,7 +4,7 @@ import { refusalPlace } from '../app/refusal-place.js';
 import type { BrowserState } from '../browser/state.js';
 import { addressFor, cellAt, cellOf, presentOfRoles, statesOfRoles } from '../grid/grid.js';
 import { askAs, doAs, guestState, reach, type LoginState, type TriedState } from '../grid/login-state.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import type { Page, Policy } from '../language/policy.js';

@@ -1,5 +1,5 @@
 import type { Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { Seconds } from '../time/duration.js';
 
 /** A time that a policy sets. */

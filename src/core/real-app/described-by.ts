@@ -1,10 +1,10 @@
 import { stageOf } from '../play/stage.js';
-import type { Diagnostic } from '../language/diagnostic.js';
-import { valueUnder } from '../language/plain.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
+import { valueUnder } from '../language/text/plain.js';
 import { readPolicy } from '../language/policy-reader.js';
 import type { Policy } from '../language/policy.js';
-import { sourceOf } from '../language/source.js';
-import { readYaml, type Path, type YamlText } from '../language/yaml-text.js';
+import { sourceOf } from '../language/text/source.js';
+import { readYaml, type Path, type YamlText } from '../language/text/yaml-text.js';
 import { playWalk } from '../walks/runner.js';
 import { compareStep } from './compare-step.js';
 import type { LiveFinding, LiveWalk } from './findings.js';

@@ -2,7 +2,7 @@ import { pathOf } from '../app/endpoints.js';
 import { Router } from '../app/router.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { stepWords } from '../steps/all-steps.js';
 import type { Walk } from '../steps/walk.js';
 import type { Credential } from '../vocabulary/credentials.js';

@@ -1,13 +1,13 @@
 import { parseUrl } from '../http/address.js';
 import type { Method } from '../http/messages.js';
-import type { Diagnostic } from '../language/diagnostic.js';
-import { reportIssues } from '../language/issues.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
+import { reportIssues } from '../language/text/issues.js';
 import type { Policy } from '../language/policy.js';
-import { problem } from '../language/problems.js';
-import type { Scope } from '../language/name-reader.js';
-import { nearest } from '../language/suggestions.js';
+import { problem } from '../language/text/problems.js';
+import type { Scope } from '../language/text/name-reader.js';
+import { nearest } from '../language/text/suggestions.js';
 import { TOKEN_COOKIES } from '../app/token-cookies.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { keysOf } from '../vocabulary/tables.js';
 import { commandWords } from './command-words.js';
 import type {

@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { once } from '../language/once.js';
-import { choice, duration, listOf, mapOf, oneOrMore, section, text } from '../language/schema-parts.js';
+import { once } from '../language/text/once.js';
+import { choice, duration, listOf, mapOf, oneOrMore, section, text } from '../language/text/schema-parts.js';
 
 /** The shape of live.yaml; made only where one is read. */
 export const liveSchema = once(() => {

@@ -1,8 +1,8 @@
-import type { Diagnostic } from '../language/diagnostic.js';
-import { Capped } from '../language/capped.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
+import { Capped } from '../language/text/capped.js';
 import type { Policy } from '../language/policy.js';
-import type { Source } from '../language/source.js';
-import { readYaml, type YamlText } from '../language/yaml-text.js';
+import type { Source } from '../language/text/source.js';
+import { readYaml, type YamlText } from '../language/text/yaml-text.js';
 import type { LiveConfig } from './live-config.js';
 import { readLive } from './live-reader.js';
 

@@ -3,7 +3,7 @@ import { restarted, switched, withAccount, withFacts, withRoles } from '../app/a
 import { factChanges, flags, type FactsText } from '../language/access-schema.js';
 import { readFacts } from '../language/people-reader.js';
 import { passwordSet } from '../app/passwords.js';
-import { section, text } from '../language/schema-parts.js';
+import { section, text } from '../language/text/schema-parts.js';
 import type { Facts } from '../vocabulary/audience.js';
 import { administratorStep } from './step-kind.js';
 import { account, nothing } from './step-schemas.js';

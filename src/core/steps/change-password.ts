@@ -1,7 +1,7 @@
 import { indexOf, type AppState } from '../app/app.js';
 import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
 import { heldCounting, kindOf } from '../credentials/counts.js';
-import { section, text } from '../language/schema-parts.js';
+import { section, text } from '../language/text/schema-parts.js';
 import type { Played, Stage } from '../play/stage.js';
 import type { BrowserState } from '../browser/state.js';
 import { BEGINNING, type Clock } from '../time/clock.js';

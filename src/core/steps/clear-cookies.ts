@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { text } from '../language/schema-parts.js';
+import { text } from '../language/text/schema-parts.js';
 import { personStep } from './step-kind.js';
 import { nothing } from './step-schemas.js';
 import { one } from './typed-form.js';

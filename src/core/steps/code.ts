@@ -2,7 +2,7 @@ import { indexOf } from '../app/app.js';
 import { RIGHT_CODE } from '../app/second-factor.js';
 import { deadlineOf } from '../credentials/deadlines.js';
 import { handleOf } from '../credentials/holdings.js';
-import { choice } from '../language/schema-parts.js';
+import { choice } from '../language/text/schema-parts.js';
 import { letsIn } from '../play/entries.js';
 import type { Exchange } from '../play/stage.js';
 import { fillOf } from './fill-in.js';

@@ -1,4 +1,4 @@
-import { text } from '../language/schema-parts.js';
+import { text } from '../language/text/schema-parts.js';
 import { linkTo } from './links.js';
 import { personStep } from './step-kind.js';
 import { checkAccount } from './walk-scope.js';

@@ -1,7 +1,7 @@
 import { encodedReference } from '../http/address.js';
-import { problem } from '../language/problems.js';
-import { text } from '../language/schema-parts.js';
-import { nearest } from '../language/suggestions.js';
+import { problem } from '../language/text/problems.js';
+import { text } from '../language/text/schema-parts.js';
+import { nearest } from '../language/text/suggestions.js';
 import { personStep } from './step-kind.js';
 import { one } from './typed-form.js';
 

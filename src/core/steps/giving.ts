@@ -1,6 +1,6 @@
 import { given } from '../credentials/holdings.js';
 import { CREDENTIALS, credentialWords, type Credential } from '../vocabulary/credentials.js';
-import { choice, section, text } from '../language/schema-parts.js';
+import { choice, section, text } from '../language/text/schema-parts.js';
 import { atRest, type Came, type Here, type StepKind } from './step-kind.js';
 import type { Stage } from '../play/stage.js';
 

@@ -1,8 +1,8 @@
 import { withAnotherKey, withoutKeys } from '../app/keys.js';
-import { text } from '../language/schema-parts.js';
+import { text } from '../language/text/schema-parts.js';
 import { administratorStep } from './step-kind.js';
 import { checkKey, type WalkScope } from './walk-scope.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { one } from './typed-form.js';
 
 /** Gives a machine another key. */

@@ -1,4 +1,4 @@
-import { flag, section, text } from '../language/schema-parts.js';
+import { flag, section, text } from '../language/text/schema-parts.js';
 import { letsIn } from '../play/entries.js';
 import { fillOf } from './fill-in.js';
 import { linkOpenedAt, linkTo } from './links.js';

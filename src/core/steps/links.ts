@@ -1,5 +1,6 @@
 import type { AppState } from '../app/app.js';
-import { linkAddress, linkRules, type LinkKind } from '../app/links.js';
+import { linkAddress } from '../app/links.js';
+import { linkRules, type LinkKind } from '../app/link-rules.js';
 import type { Deed } from '../browser/state.js';
 import type { Policy } from '../language/policy.js';
 import type { Seconds } from '../time/duration.js';

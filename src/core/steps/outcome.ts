@@ -6,7 +6,7 @@ import type { Clock } from '../time/clock.js';
 import { shownAddress, targetOf } from '../http/address.js';
 import { cookieValue } from '../http/cookies.js';
 import type { Credential } from '../vocabulary/credentials.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { letsIn } from '../play/entries.js';
 import { heldBy } from '../credentials/holdings.js';
 import { refreshesIn } from '../play/refreshes.js';

@@ -1,7 +1,7 @@
 import { changed } from '../app/app.js';
 import { ANOTHER_SITE } from '../http/site.js';
 import type { IdentityProvider, Policy } from '../language/policy.js';
-import { section, text } from '../language/schema-parts.js';
+import { section, text } from '../language/text/schema-parts.js';
 import { play } from '../play/stage.js';
 import { withCode } from '../provider/provider.js';
 import { PROVIDER_PATHS } from '../vocabulary/provider-paths.js';

@@ -1,4 +1,4 @@
-import { flag, section, text } from '../language/schema-parts.js';
+import { flag, section, text } from '../language/text/schema-parts.js';
 import { fillOf } from './fill-in.js';
 import { isChanged } from './change-password.js';
 import { lastLink, linkOpenedAt } from './links.js';

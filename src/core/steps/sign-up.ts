@@ -1,6 +1,6 @@
-import { checkName } from '../language/name-reader.js';
-import { problem } from '../language/problems.js';
-import { section, text } from '../language/schema-parts.js';
+import { checkName } from '../language/text/name-reader.js';
+import { problem } from '../language/text/problems.js';
+import { section, text } from '../language/text/schema-parts.js';
 import { fillOf } from './fill-in.js';
 import { personStep } from './step-kind.js';
 import { NAME, PASSWORD, present } from './typed-form.js';

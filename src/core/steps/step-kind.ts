@@ -1,10 +1,10 @@
 import type * as z from 'zod';
 import type { AppState } from '../app/app.js';
 import type { BrowserState, Deed } from '../browser/state.js';
-import type { LinkKind } from '../app/links.js';
+import type { LinkKind } from '../app/link-rules.js';
 import type { Method } from '../http/messages.js';
 import type { Policy } from '../language/policy.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { play, type Played, type Stage } from '../play/stage.js';
 import type { Calling } from '../play/together.js';
 import type { Clock } from '../time/clock.js';

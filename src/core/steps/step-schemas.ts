@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { text } from '../language/schema-parts.js';
+import { text } from '../language/text/schema-parts.js';
 
 // What the schemas of several steps are made of.
 

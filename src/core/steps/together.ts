@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { requestLine } from '../language/access-schema.js';
-import { choice, section } from '../language/schema-parts.js';
+import { choice, section } from '../language/text/schema-parts.js';
 import type { Method } from '../http/messages.js';
 import { playTogether, type Calling } from '../play/together.js';
 import type { BrowserState } from '../browser/state.js';

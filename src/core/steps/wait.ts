@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { deadlineOf, hasDeadline } from '../credentials/deadlines.js';
-import { problem } from '../language/problems.js';
-import { choice, duration, section } from '../language/schema-parts.js';
-import type { Path } from '../language/yaml-text.js';
+import { problem } from '../language/text/problems.js';
+import { choice, duration, section } from '../language/text/schema-parts.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { formatDuration, type Seconds } from '../time/duration.js';
 import { DEADLINES, keyOfDeadline, type Deadline } from '../vocabulary/deadlines.js';
 import { atRest, type TimeStep, type Until } from './step-kind.js';

@@ -1,10 +1,10 @@
 import { parseUrl } from '../http/address.js';
 import { parseNetwork } from '../http/client-address.js';
-import { addressFault, checkName, type Scope } from '../language/name-reader.js';
+import { addressFault, checkName, type Scope } from '../language/text/name-reader.js';
 import type { Policy } from '../language/policy.js';
-import { problem } from '../language/problems.js';
-import { nearest } from '../language/suggestions.js';
-import type { Path } from '../language/yaml-text.js';
+import { problem } from '../language/text/problems.js';
+import { nearest } from '../language/text/suggestions.js';
+import type { Path } from '../language/text/yaml-text.js';
 
 // The names and addresses in walks, held against the policy that they are played with.
 

@@ -1,4 +1,4 @@
-import type { Path, YamlText } from '../language/yaml-text.js';
+import type { Path, YamlText } from '../language/text/yaml-text.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { LawName } from '../vocabulary/law-names.js';
 import type { Reason } from '../app/reasons.js';

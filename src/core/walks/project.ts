@@ -1,11 +1,11 @@
-import { entriesOf, valueUnder } from '../language/plain.js';
-import { Capped } from '../language/capped.js';
-import type { Diagnostic } from '../language/diagnostic.js';
+import { entriesOf, valueUnder } from '../language/text/plain.js';
+import { Capped } from '../language/text/capped.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
 import { readPolicy } from '../language/policy-reader.js';
 import type { Policy } from '../language/policy.js';
-import type { Source } from '../language/source.js';
+import type { Source } from '../language/text/source.js';
 import { readPolicyWalks, readWalkFile } from './walk-reader.js';
-import { readYaml, type YamlText } from '../language/yaml-text.js';
+import { readYaml, type YamlText } from '../language/text/yaml-text.js';
 import { loadRegularLanguages } from '../paths/regular-language.js';
 import type { Walk } from '../steps/walk.js';
 

@@ -1,8 +1,8 @@
-import { Capped } from '../language/capped.js';
-import type { Diagnostic } from '../language/diagnostic.js';
+import { Capped } from '../language/text/capped.js';
+import type { Diagnostic } from '../language/text/diagnostic.js';
 import type { Policy } from '../language/policy.js';
-import { sourceOf } from '../language/source.js';
-import { readYaml } from '../language/yaml-text.js';
+import { sourceOf } from '../language/text/source.js';
+import { readYaml } from '../language/text/yaml-text.js';
 import type { Stage } from '../play/stage.js';
 import type { Expectations, Step, Walk } from '../steps/walk.js';
 import type { WrittenStep } from '../steps/typed.js';

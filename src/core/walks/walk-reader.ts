@@ -1,13 +1,13 @@
-import { wordList } from '../language/schema-parts.js';
+import { wordList } from '../language/text/schema-parts.js';
 import { keysOf } from '../vocabulary/tables.js';
-import { entriesOf, valueUnder } from '../language/plain.js';
+import { entriesOf, valueUnder } from '../language/text/plain.js';
 import { encodedReference } from '../http/address.js';
 import type { Expectations, Step, Walk } from '../steps/walk.js';
 import { ANY_STEPS, type Action, type AnyStep } from '../steps/all-steps.js';
-import { reportIssues } from '../language/issues.js';
+import { reportIssues } from '../language/text/issues.js';
 import type { Policy } from '../language/policy.js';
-import { nearest } from '../language/suggestions.js';
-import { problem, type Report } from '../language/problems.js';
+import { nearest } from '../language/text/suggestions.js';
+import { problem, type Report } from '../language/text/problems.js';
 import {
   checkAccount,
   checkPage,
@@ -25,7 +25,7 @@ import {
   type StepText,
   type WalkText,
 } from './walk-schema.js';
-import type { Path, YamlText } from '../language/yaml-text.js';
+import type { Path, YamlText } from '../language/text/yaml-text.js';
 
 const VERBS = ANY_STEPS.map(({ verb }) => verb);
 const SENT_ON = wordList(

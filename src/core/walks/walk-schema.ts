@@ -5,7 +5,7 @@ import { address } from '../steps/step-schemas.js';
 import { ANY_STEPS, type Verb } from '../steps/all-steps.js';
 import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { LAW_NAMES } from '../vocabulary/law-names.js';
-import { choice, oneOrMore, section, text } from '../language/schema-parts.js';
+import { choice, oneOrMore, section, text } from '../language/text/schema-parts.js';
 
 /** What a step can do, by its key. */
 const SCHEMAS = new Map(ANY_STEPS.map((kind) => [kind.verb, kind.schema()]));

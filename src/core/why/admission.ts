@@ -12,7 +12,7 @@ import { hostOf } from '../http/address.js';
 import { SOME_CLIENT } from '../http/client-address.js';
 import type { Method } from '../http/messages.js';
 import { rolesHeld } from '../language/people-reader.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import type { Stage } from '../play/stage.js';
 import { FixedClock, instantOf } from '../time/clock.js';
 import type { Seconds } from '../time/duration.js';

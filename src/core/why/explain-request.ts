@@ -4,7 +4,7 @@ import { GUEST, type Identity } from '../app/identify.js';
 import { admit } from '../app/admit.js';
 import { barrierBefore } from '../app/barriers.js';
 import { isNothingThere } from '../app/decision/audience.js';
-import type { Path } from '../language/yaml-text.js';
+import type { Path } from '../language/text/yaml-text.js';
 import { inNetwork } from '../http/client-address.js';
 import type { App } from '../app/app.js';
 import { meets, type Circumstances } from '../app/rule-index.js';

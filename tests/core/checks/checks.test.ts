@@ -5,7 +5,7 @@ import { ALL_CHECKS } from '../../../src/core/checks/all-checks';
 import { Branches, isBelow } from '../../../src/core/checks/below';
 import type { AnyCheck } from '../../../src/core/checks/check';
 import { runChecks } from '../../../src/core/checks/run-checks';
-import { PROBLEMS } from '../../../src/core/language/problems';
+import { PROBLEMS } from '../../../src/core/language/text/problems';
 import { harbour, line, policyText, project } from '../../support/policies';
 import { parsePattern, type Pattern } from '../../../src/core/paths/pattern';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';

@@ -5,7 +5,7 @@ import type { Direction } from '../../../src/core/diff/settings/facet';
 import { settingChanges } from '../../../src/core/diff/settings/policy-settings';
 import type { Policy } from '../../../src/core/language/policy';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import { readProject } from '../../../src/core/walks/project';
 import { EXAMPLES, policyText, project } from '../../support/policies';
 

@@ -1,7 +1,7 @@
 import { Doubt, type Doubted } from '../../../src/core/doubt/doubt';
 import { mistakesIn } from '../../../src/core/doubt/mistakes';
 import { nodesOf, valueAt, withValue } from '../../../src/core/doubt/edits';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { stageOf } from '../../../src/core/play/stage';
 import { readProject } from '../../../src/core/walks/project';

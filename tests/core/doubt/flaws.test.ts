@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { runChecks } from '../../../src/core/checks/run-checks';
 import { withValue } from '../../../src/core/doubt/edits';
 import { mistakesIn } from '../../../src/core/doubt/mistakes';
-import { positionOf, sourceOf } from '../../../src/core/language/source';
+import { positionOf, sourceOf } from '../../../src/core/language/text/source';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { stageOf } from '../../../src/core/play/stage';
 import { readProject } from '../../../src/core/walks/project';

@@ -5,7 +5,7 @@ import { ownAddress } from '../../../src/core/app/classes';
 import { cellAt, gridOf, rowsOf, statesOf, type Grid } from '../../../src/core/grid/grid';
 import { CONDITIONS, holdsAnything, reach } from '../../../src/core/grid/login-state';
 import { roleStates } from '../../../src/core/grid/role-states';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import type { Stage } from '../../../src/core/play/stage';
 import { EXAMPLES, harbour, policyText, project, shipped, SHIPPED } from '../../support/policies';

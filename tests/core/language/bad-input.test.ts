@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { sourceOf } from '../../../src/core/language/source';
-import { LIMITS } from '../../../src/core/language/yaml-text';
+import { sourceOf } from '../../../src/core/language/text/source';
+import { LIMITS } from '../../../src/core/language/text/yaml-text';
 import { readProject } from '../../../src/core/walks/project';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';
 import { faults } from '../../support/policies';

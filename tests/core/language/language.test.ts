@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { formatDuration, LONGEST_DAYS, parseDuration } from '../../../src/core/time/duration';
-import { PROBLEMS } from '../../../src/core/language/problems';
-import { lineText, positionOf, sourceOf } from '../../../src/core/language/source';
-import { nearest } from '../../../src/core/language/suggestions';
+import { PROBLEMS } from '../../../src/core/language/text/problems';
+import { lineText, positionOf, sourceOf } from '../../../src/core/language/text/source';
+import { nearest } from '../../../src/core/language/text/suggestions';
 import { harbour, policyText, project } from '../../support/policies';
 
 describe('durations', () => {

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { isAdministration } from '../../../src/core/steps/all-steps';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import type { Tab } from '../../../src/core/browser/state';
 import type { Policy } from '../../../src/core/language/policy';
 import { loadProject } from '../../../src/core/walks/project';

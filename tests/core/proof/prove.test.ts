@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import { loadProject } from '../../../src/core/walks/project';
 import { goalsOf, lawOf, type Goal } from '../../../src/core/proof/search/goals';
 import { ALONE, settleScene } from '../../../src/core/proof/prove';

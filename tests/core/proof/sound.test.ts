@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import { stageOf } from '../../../src/core/play/stage';
 import { castsOf, settleScene, verdictsOf } from '../../../src/core/proof/prove';
 import { loadProject } from '../../../src/core/walks/project';

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse, stringify } from 'yaml';
 import { stageOf } from '../../../src/core/play/stage';
-import { sourceOf, type Source } from '../../../src/core/language/source';
+import { sourceOf, type Source } from '../../../src/core/language/text/source';
 import { descriptionOf } from '../../../src/core/real-app/described-by';
 import { findingsOf, type LiveWalk } from '../../../src/core/real-app/findings';
 import type { Observed } from '../../../src/core/real-app/observation';

@@ -5,7 +5,7 @@ import { slackened } from '../../../src/core/real-app/real-time';
 import { slotsOf, timetableOf } from '../../../src/core/real-app/timetable';
 import { readProject } from '../../../src/core/walks/project';
 import { playWalk } from '../../../src/core/walks/runner';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 
 const POLICY = `cavrin: 1
 app: A

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadProject } from '../../../src/core/walks/project';
-import { sourceOf } from '../../../src/core/language/source';
+import { sourceOf } from '../../../src/core/language/text/source';
 import { readTyped, TYPED } from '../../../src/core/steps/typed';
 import { NOTHING_EXPECTED, type Step } from '../../../src/core/steps/walk';
 import { tryOut } from '../../../src/core/walks/trial';

@@ -1,6 +1,6 @@
 import type { Method } from '../../http/messages.js';
 import type { Barrier } from '../../language/policy.js';
-import type { Path } from '../../language/yaml-text.js';
+import type { Path } from '../../language/text/yaml-text.js';
 import type { Clock } from '../../time/clock.js';
 import type { App } from '../app.js';
 import type { OpenForm } from '../come-again.js';

@@ -1,4 +1,4 @@
-import type { Path } from '../../language/yaml-text.js';
+import type { Path } from '../../language/text/yaml-text.js';
 import type { Seconds } from '../../time/duration.js';
 import type { Audience } from '../../vocabulary/audience.js';
 

@@ -1,6 +1,6 @@
 import type { CookieRules } from '../../http/cookies.js';
 import type { AfterWrite, LandingEntry, LinkRules, ReturnRules, ShownAgain } from '../../language/policy.js';
-import type { Endpoint } from '../../language/placed.js';
+import type { Endpoint } from '../../language/text/placed.js';
 import type { Pattern } from '../../paths/pattern.js';
 import type { AskedFacts, Facts } from '../../vocabulary/audience.js';
 import { REFUSAL_KEYS, type Refusal, type Refusals } from '../../vocabulary/refusal.js';

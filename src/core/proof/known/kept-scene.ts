@@ -2,9 +2,9 @@
 
 import { KEY_EVENTS } from '../exposure/key-exposure.js';
 import { z } from 'zod';
-import { once } from '../../language/once.js';
-import { readYaml } from '../../language/yaml-text.js';
-import { sourceOf } from '../../language/source.js';
+import { once } from '../../language/text/once.js';
+import { readYaml } from '../../language/text/yaml-text.js';
+import { sourceOf } from '../../language/text/source.js';
 import type { Stage } from '../../play/stage.js';
 import type { Step } from '../../steps/walk.js';
 import { CREDENTIALS } from '../../vocabulary/credentials.js';

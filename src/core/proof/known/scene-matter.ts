@@ -1,7 +1,7 @@
 // Step 7 of docs/proof-method.md: what is known already.
 
 import { accountClasses, factsKey } from '../../app/classes.js';
-import { valueUnder } from '../../language/plain.js';
+import { valueUnder } from '../../language/text/plain.js';
 import type { Policy } from '../../language/policy.js';
 import type { Job } from './scene-outcome.js';
 

@@ -2,7 +2,7 @@
 
 import type { Seconds } from '../../time/duration.js';
 import { NEW_BROWSER } from '../../browser/state.js';
-import type { Path } from '../../language/yaml-text.js';
+import type { Path } from '../../language/text/yaml-text.js';
 import { playSteps } from '../../walks/runner.js';
 import type { Breach, Sight } from '../../laws/law.js';
 import { unkeptPromises } from '../../laws/promises.js';

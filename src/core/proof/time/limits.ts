@@ -1,6 +1,6 @@
 // Step 1 of docs/proof-method.md: time.
 
-import { linkRules } from '../../app/links.js';
+import { linkRules } from '../../app/link-rules.js';
 import type { Seconds } from '../../time/duration.js';
 import { livesBy, longestBy } from '../../language/session-lives.js';
 import type { Policy } from '../../language/policy.js';

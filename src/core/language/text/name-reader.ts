@@ -1,8 +1,8 @@
-import { encodedReference, parseUrl } from '../http/address.js';
-import { encodedPath, normalisePath } from '../paths/normalise.js';
-import { LONGEST_PATH, parsePattern, UNSEEN, UNSEEN_FAULT, type Pattern } from '../paths/pattern.js';
+import { encodedReference, parseUrl } from '../../http/address.js';
+import { encodedPath, normalisePath } from '../../paths/normalise.js';
+import { LONGEST_PATH, parsePattern, UNSEEN, UNSEEN_FAULT, type Pattern } from '../../paths/pattern.js';
 import { problem, type Report } from './problems.js';
-import { AUDIENCE_WORDS } from '../vocabulary/audience.js';
+import { AUDIENCE_WORDS } from '../../vocabulary/audience.js';
 import type { Place } from './source.js';
 import type { Path, YamlText } from './yaml-text.js';
 

@@ -1,4 +1,4 @@
-import type { Method } from '../http/messages.js';
+import type { Method } from '../../http/messages.js';
 import type { Path } from './yaml-text.js';
 
 /** Something that stands at a place of the policy, which a report can point at. */

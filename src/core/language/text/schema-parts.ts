@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { parseDuration } from '../time/duration.js';
+import { parseDuration } from '../../time/duration.js';
 
 // A policy is read once: code that Zod makes for a schema costs more than it saves, at 10,000 pages too.
 z.config({ jitless: true });
