@@ -20,7 +20,7 @@ const ALLOWED: Record<string, RegExp> = {
   'src/core': /^(src\/core\/|zod$|yaml$|refa$|papaparse$|fastest-levenshtein$|tldts$)/,
   'src/render': /^(src\/core\/internal\.js|src\/render\/|zod$|yaml$|picocolors$|fast-string-width$)/,
   'src/stand-in/page-script':
-    /^src\/(core\/(browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,
+    /^src\/(core\/(audience|browser|http|language|time|vocabulary)\/|stand-in\/(page-script\/|tagged-json))/,
   'src/stand-in': /^(src\/core\/internal\.js|src\/render\/|src\/stand-in\/|node:|fastify$|jose$)/,
   'src/cli':
     /^(src\/core\/internal\.js|src\/render\/|src\/cli\/|src\/draw\/index\.js|src\/editor\/index\.js|src\/stand-in\/server\.js|src\/live\/index\.js|src\/sources\/index\.js|node:|chokidar$|commander$|supports-hyperlinks$)/,
@@ -55,6 +55,7 @@ const LADDERS: Record<string, readonly string[]> = {
       'paths',
       'http',
       'language/text',
+      'audience',
 
       'language',
       'app',

@@ -1,4 +1,5 @@
 /** What the other rooms of the program use of the core. The public library is `index.ts`. */
+export { audienceWords } from './audience/all-conditions.js';
 export { LAW_NAMES } from './vocabulary/law-names.js';
 export { ALL_CHECKS } from './checks/all-checks.js';
 export { runChecks } from './checks/run-checks.js';
@@ -103,7 +104,8 @@ export {
   type VerdictChange,
 } from './diff/verdicts.js';
 export { settingChanges } from './diff/settings/policy-settings.js';
-export type { Direction, SettingChange, SettingValue, Sides } from './diff/settings/facet.js';
+export type { SettingChange, SettingValue } from './diff/settings/facet.js';
+export type { Direction, Sides } from './vocabulary/direction.js';
 export { gridOf, SHOWN, type Grid } from './grid/grid.js';
 export { landingMap, type Landing } from './overview/landing-map.js';
 export { limitsOf, type Limit } from './overview/limits.js';
@@ -128,7 +130,7 @@ export { parseNetwork, SOME_CLIENT } from './http/client-address.js';
 export { nameFault, STAND_IN_COOKIE } from './language/text/name-reader.js';
 export { jsonSchemaOf } from './walks/json-schema.js';
 export { nearest } from './language/text/suggestions.js';
-export { factChanges, flags as flagsSchema } from './language/access-schema.js';
+export { factChanges, flags as flagsSchema } from './audience/written.js';
 export { writtenFacts, writtenFlags } from './steps/administration.js';
 export { AUDIENCE_WORDS, type AskedFact, type Audience } from './vocabulary/audience.js';
 export { ALONE, castsOf, isUnasked, MOST_STATES, settleScene, verdictsOf } from './proof/prove.js';

@@ -1,4 +1,5 @@
 import {
+  audienceWords,
   gridOf,
   loadProject,
   positionOf,
@@ -9,7 +10,6 @@ import {
   type Policy,
   type YamlText,
 } from '../core/internal.js';
-import { audienceWords } from '../render/audience-words.js';
 import { valueWords } from '../render/diff/diff-words.js';
 import { columnsOf } from '../render/grid-columns.js';
 import { markdownText } from '../render/markdown.js';

@@ -1,4 +1,5 @@
 import {
+  audienceWords,
   formatDuration,
   positionOf,
   stateName,
@@ -8,7 +9,6 @@ import {
   type LoginState,
   type YamlText,
 } from '../core/internal.js';
-import { audienceWords } from './audience-words.js';
 import { flow } from './columns.js';
 import type { WhyJson } from './json-formats.js';
 import { requestWords } from './step-words.js';

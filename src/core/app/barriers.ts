@@ -2,7 +2,9 @@ import { parameterOf, resolveAddress, withParameter } from '../http/address.js';
 import { isSafe, type FormName, type HttpRequest, type HttpResponse } from '../http/messages.js';
 import type { Barrier, Policy, ReturnRules } from '../language/policy.js';
 import type { Clock } from '../time/clock.js';
-import type { Audience } from '../vocabulary/audience.js';
+import { askedBy } from '../audience/all-conditions.js';
+import type { Where } from '../audience/condition.js';
+import type { SomeVisitors } from '../vocabulary/audience.js';
 import { admit } from './admit.js';
 import { redirect, refuseWith } from './answer.js';
 import type { App } from './app.js';
@@ -52,16 +54,19 @@ export function stops(
   { parameters }: Pick<Route, 'parameters'>,
   clock: Clock,
 ): boolean {
-  if (visitor.account === null && audience.who === 'some') return stopsGuests(audience, visitor);
+  if (visitor.account === null && audience.who === 'some') {
+    return stopsGuests(audience, visitor, { parameters, clock });
+  }
   return admit(audience, visitor, parameters, clock) === 'served';
 }
 
-/** What goes by switches stops guests too, who hold no role and of whom nothing is known. */
-function stopsGuests(audience: Extract<Audience, { who: 'some' }>, { flags }: Identity): boolean {
-  const { any, all, facts, account, secondFactor, loginWithin, joinedWithin } = audience;
-  if (audience.flags.size === 0 || any !== null || all.length > 0 || facts.size > 0) return false;
-  if (account !== null || secondFactor || loginWithin !== null || joinedWithin !== null) return false;
-  return [...audience.flags].every(([flag, isOn]) => flags.has(flag) === isOn);
+/** What goes by switches stops guests too, as far as it asks nothing that only somebody known could meet. */
+function stopsGuests(audience: SomeVisitors, visitor: Identity, where: Where): boolean {
+  const asked = askedBy(audience);
+  if (!asked.some(({ condition }) => condition.turns === 'with-a-switch')) return false;
+  return asked.every(
+    ({ condition, value }) => condition.isForGuests === true && condition.admits(value, visitor, where),
+  );
 }
 
 /** Whether a barrier sends people to a page where they are to pass it, by what they write about themselves. */

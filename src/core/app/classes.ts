@@ -4,7 +4,8 @@ import { METHODS, type Method } from '../http/messages.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { Identity } from './identify.js';
-import { factsAsked, ownParameters, type FactAsked } from '../language/stated.js';
+import { factsAsked, type FactAsked } from '../language/stated.js';
+import { ownParameters, peopleKey } from '../audience/all-conditions.js';
 import type { Refusals } from '../vocabulary/refusal.js';
 import { pathOf } from './endpoints.js';
 import type { Route, Router } from './router.js';
@@ -134,23 +135,10 @@ const keys = new WeakMap<Audience, string>();
 /** A text that is the same for audiences of the same people. */
 export function audienceKey(audience: Audience): string {
   let key = keys.get(audience);
-  if (key === undefined) keys.set(audience, (key = writeKey(audience)));
+  if (key === undefined) {
+    keys.set(audience, (key = audience.who === 'some' ? peopleKey(audience) : audience.who));
+  }
   return key;
-}
-
-function writeKey(audience: Audience): string {
-  if (audience.who !== 'some') return audience.who;
-  const { any, all, none, facts, account, secondFactor, loginWithin, flags, joinedWithin } = audience;
-  const sorted = (names: readonly string[]) => [...new Set(names)].sort();
-  const roles = [any === null ? null : sorted(any), sorted(all), sorted(none)];
-  const asked = [...facts].sort(byName).map(([name, { values, parameters }]) => [
-    name,
-    sorted(values),
-    // Which parameter it is tells no more than that there is one: pages with the same class have it in places of their own.
-    parameters.length > 0,
-  ]);
-  const stands = [...flags].sort(byName);
-  return JSON.stringify([...roles, asked, account !== null, secondFactor, loginWithin, stands, joinedWithin]);
 }
 
 function byName([a]: readonly [string, unknown], [b]: readonly [string, unknown]): number {

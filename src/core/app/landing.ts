@@ -1,7 +1,8 @@
 import type { LandingEntry, Login, Policy } from '../language/policy.js';
-import type { AskedFacts, Facts } from '../vocabulary/audience.js';
+import type { Facts } from '../vocabulary/audience.js';
 import { takes } from './logins.js';
 import { matches, segmentsOf } from '../paths/pattern.js';
+import { hasFacts } from '../audience/facts.js';
 
 /** What decides where somebody lands. */
 export interface Lander {
@@ -32,20 +33,3 @@ export function firstEntry(
     (leaving === null || (left !== null && matches(leaving, segmentsOf(left))));
   return entries.find(isFor) ?? null;
 }
-
-/** Whether somebody has one of the values that are asked for of each fact; a parameter of the path stands for its own value. */
-export function hasFacts(
-  held: Facts,
-  asked: AskedFacts,
-  parameters: ReadonlyMap<string, string> = NO_PARAMETERS,
-): boolean {
-  for (const [name, { values, parameters: named }] of asked) {
-    const own = held.get(name) ?? NO_VALUES;
-    if (own.some((value) => values.includes(value))) continue;
-    if (!own.some((value) => named.some((parameter) => parameters.get(parameter) === value))) return false;
-  }
-  return true;
-}
-
-const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
-const NO_VALUES: readonly string[] = [];

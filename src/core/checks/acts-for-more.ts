@@ -4,7 +4,7 @@ import type { Method } from '../http/messages.js';
 import { owesByRole } from '../language/people-reader.js';
 import type { Impersonation, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';
-import { apartFromPath } from '../vocabulary/audience.js';
+import { apartFromPath } from '../audience/all-conditions.js';
 import { actedFor } from './acted-for.js';
 import { check } from './check.js';
 import type { Facts } from './facts.js';

@@ -1,5 +1,6 @@
 import type { Path } from '../language/text/yaml-text.js';
-import { apartFromPath, type Audience } from '../vocabulary/audience.js';
+import { type Audience } from '../vocabulary/audience.js';
+import { apartFromPath } from '../audience/all-conditions.js';
 import { check } from './check.js';
 import { WRITES, type Facts } from './facts.js';
 

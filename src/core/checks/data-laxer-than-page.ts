@@ -1,5 +1,6 @@
 import { withoutStepUp } from './step-up.js';
-import { apartFromPath, type Audience } from '../vocabulary/audience.js';
+import { type Audience } from '../vocabulary/audience.js';
+import { apartFromPath } from '../audience/all-conditions.js';
 import { check } from './check.js';
 import { loadedData } from './loaded-data.js';
 

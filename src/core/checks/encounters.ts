@@ -1,5 +1,5 @@
 import type { Identity } from '../app/identify.js';
-import { isBoundToPath, ownParameters } from '../language/stated.js';
+import { isBoundToPath, ownParameters } from '../audience/all-conditions.js';
 import type { Instant } from '../time/clock.js';
 import type { Audience } from '../vocabulary/audience.js';
 

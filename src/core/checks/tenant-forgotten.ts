@@ -1,6 +1,6 @@
 import type { Method } from '../http/messages.js';
 import type { Page, Placed, Policy } from '../language/policy.js';
-import { isBoundToPath } from '../language/stated.js';
+import { isBoundToPath } from '../audience/all-conditions.js';
 import type { Path } from '../language/text/yaml-text.js';
 import { parsePattern, type Pattern, type Segment } from '../paths/pattern.js';
 import type { Audience } from '../vocabulary/audience.js';

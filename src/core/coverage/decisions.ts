@@ -2,15 +2,14 @@ import { admit } from '../app/admit.js';
 import type { App } from '../app/app.js';
 import { refusalPlace } from '../app/refusal-place.js';
 import { keysOf } from '../vocabulary/tables.js';
-import { REASONS, reasonKind, whatLacks, type Reason } from '../app/reasons.js';
+import { REASONS, reasonKind, comesAbout, type Reason } from '../app/reasons.js';
 import type { LandingEntry, Policy } from '../language/policy.js';
 import type { OwnRefusals } from '../language/refusals.js';
-import { statedAudiences } from '../language/stated.js';
 import { isWritten, type Path, type YamlText } from '../language/text/yaml-text.js';
 import { sampleAddress } from '../paths/coverage.js';
 import type { Pattern } from '../paths/pattern.js';
 import type { Stage } from '../play/stage.js';
-import type { Audience, SomeVisitors } from '../vocabulary/audience.js';
+import type { Audience } from '../vocabulary/audience.js';
 import { REFUSAL_KEYS } from '../vocabulary/refusal.js';
 import { keyOfPlace, type Coverable, type Meter } from './meter.js';
 
@@ -112,12 +111,7 @@ function refusalName(at: Path): string {
 
 /** Every reason for which the policy could treat somebody otherwise than they asked. */
 export function reasonsMeter(policy: Policy): Meter {
-  const possible = REASONS.filter(
-    (reason) =>
-      !NOT_OF_THE_POLICY.has(reason) &&
-      whatLacks(reason, policy) === null &&
-      COMES_ABOUT[reason]?.(policy) !== false,
-  );
+  const possible = REASONS.filter((reason) => comesAbout(reason, policy));
   return {
     group: 'reasons',
     coverables: possible.map((reason) => ({
@@ -132,57 +126,6 @@ export function reasonsMeter(policy: Policy): Meter {
     ],
   };
 }
-
-const asks = (policy: Policy, isAsked: (audience: SomeVisitors) => boolean) =>
-  statedAudiences(policy).some(({ audience }) => audience.who === 'some' && isAsked(audience));
-
-function hasLogins({ logins, accounts }: Policy): boolean {
-  return logins.length > 0 && accounts.size > 0;
-}
-
-/** Whether there is anything that is not for everyone, nor for guests. */
-function isClosedSomewhere(policy: Policy): boolean {
-  const isClosed = ({ who }: Audience) => who === 'signed-in' || who === 'some';
-  const { pages, otherwise } = policy;
-  return (
-    statedAudiences(policy).some(({ audience, at }) => at[0] !== 'otherwise' && isClosed(audience)) ||
-    (isClosed(otherwise) &&
-      pages.some(({ audiences }) => audiences.read === null || audiences.write === null))
-  );
-}
-
-/** Whether what a policy says can lead to a reason, where not every policy can. */
-const COMES_ABOUT: Readonly<Partial<Record<Reason, (policy: Policy) => boolean>>> = {
-  guest: (policy) => isClosedSomewhere(policy),
-  'guests-only': (policy) =>
-    hasLogins(policy) && statedAudiences(policy).some(({ audience }) => audience.who === 'guests'),
-  role: (policy) =>
-    (hasLogins(policy) && asks(policy, () => true)) ||
-    statedAudiences(policy).some(({ audience }) => audience.who === 'nobody'),
-  suspended: hasLogins,
-  'account-gone': hasLogins,
-  'not-owner': (policy) => asks(policy, ({ account }) => account !== null),
-  'stale-login': (policy) => asks(policy, ({ loginWithin }) => loginWithin !== null),
-  'joined-long-ago': (policy) => asks(policy, ({ joinedWithin }) => joinedWithin !== null),
-  'method-not-allowed': ({ pages }) => pages.some(({ answers }) => answers !== null),
-  'csrf-refused': ({ csrf }) => csrf !== null,
-  unconfirmed: ({ accounts, signUp }) =>
-    signUp?.then === 'confirm' || [...accounts.values()].some(({ state }) => state === 'unconfirmed'),
-  'unsafe-return': ({ logins }) => logins.some((login) => login.return !== null),
-  'unknown-person': ({ providers }) => providers.some(({ unknown }) => unknown === 'refuse'),
-  'signed-out': ({ logout, session }) => logout !== null || session['at-once'] === 'latest-wins',
-  'session-lost': ({ session }) => session.kept === 'memory',
-};
-
-/** What no policy is meant to come to, or what is no refusal at all. */
-const NOT_OF_THE_POLICY: ReadonlySet<Reason> = new Set<Reason>([
-  'served',
-  'forwarded',
-  'redirect-loop',
-  'off-origin',
-  'cookie-not-kept',
-  'unsafe-path',
-]);
 
 /** Every part of a page, once shown and once hidden. */
 export function partsMeter({ app }: Stage): Meter {

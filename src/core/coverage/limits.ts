@@ -12,6 +12,7 @@ import type { Instant } from '../time/clock.js';
 import type { Credential } from '../vocabulary/credentials.js';
 import type { Coverable, Meter } from './meter.js';
 import { requestOf } from '../steps/asking.js';
+import { limitsIn } from '../audience/all-conditions.js';
 
 /** A time that the policy sets, and since when what it limits was under way in a step. */
 interface Timed {
@@ -209,30 +210,13 @@ function otherTimes({ providers }: Policy): Measure[] {
 /** How long ago a login, or the making of an account, may be where an audience asks for that. */
 function audienceTimes(policy: Policy): Timed[] {
   return statedAudiences(policy).flatMap(({ audience, at }): Timed[] => {
-    if (audience.who !== 'some') return [];
     const asked = (view: View) => view.played.exchanges.filter(({ route }) => route?.grounds.at === at);
     const name = at.slice(0, 2).join(' ');
-    return [
-      ...(audience.loginWithin === null
-        ? []
-        : [
-            {
-              name: `login-within of ${name}`,
-              at,
-              life: audience.loginWithin,
-              since: (view: View) => asked(view).map(({ visitor }) => visitor.since),
-            },
-          ]),
-      ...(audience.joinedWithin === null
-        ? []
-        : [
-            {
-              name: `joined-within of ${name}`,
-              at,
-              life: audience.joinedWithin,
-              since: (view: View) => asked(view).map(({ visitor }) => visitor.joinedAt),
-            },
-          ]),
-    ];
+    return limitsIn(audience).map(({ key, life, since }) => ({
+      name: `${key} of ${name}`,
+      at,
+      life,
+      since: (view: View) => asked(view).map(({ visitor }) => since(visitor)),
+    }));
   });
 }

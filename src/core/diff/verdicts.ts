@@ -4,7 +4,7 @@ import type { Verdict } from '../proof/prove.js';
 import type { Counterexample } from '../proof/search/counterexample.js';
 import type { Goal } from '../proof/search/goals.js';
 import type { Finding } from '../proof/search/scene-proof.js';
-import type { Direction, Sides } from './settings/facet.js';
+import type { Direction, Sides } from '../vocabulary/direction.js';
 
 /** What was found of one policy. */
 export interface Outcome {

@@ -1,7 +1,8 @@
 import { roleStates, unheldRoles } from './role-states.js';
 import { withAccount, withFacts } from '../app/administration.js';
 import { accountClasses, ownAddress, pageClasses } from '../app/classes.js';
-import { flagsAsked, isBoundToPath } from '../language/stated.js';
+import { flagsAsked } from '../language/stated.js';
+import { isBoundToPath } from '../audience/all-conditions.js';
 import type { Method } from '../http/messages.js';
 import type { Page, Policy } from '../language/policy.js';
 import { sampleAddress } from '../paths/coverage.js';

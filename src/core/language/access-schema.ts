@@ -5,10 +5,12 @@ import { CREDENTIALS } from '../vocabulary/credentials.js';
 import { PROMISE_EVENTS } from '../vocabulary/promise-events.js';
 import { ownRefusals } from './refusals.js';
 import { choice, duration, flag, listOf, mapOf, oneOrMore, section, text } from './text/schema-parts.js';
+import { conditionSchemas } from '../audience/all-conditions.js';
+import { roleNames } from '../audience/role-names.js';
+import { factChanges, facts } from '../audience/written.js';
 
 // Who may see what: accounts, pages, rules, refusals and where people land.
 
-export const roleNames = oneOrMore('a role or a list of roles', text('a role'));
 export const path = text('a path such as /berths');
 const kind = choice(['page', 'api']);
 
@@ -32,46 +34,11 @@ export const requestLine = z
     return z.NEVER;
   });
 
-/** Facts are compared as text, so that `deck: 3` and `deck: '3'` are one. */
-const factValue = z
-  .union([z.string(), z.number(), z.boolean()], { error: 'a text, a number, true or false' })
-  .transform((value) => String(value));
-export const facts = mapOf(
-  'a map of facts such as { basin: east }',
-  oneOrMore('a text, a number, true, false or a list of them', factValue),
-);
-export type FactsText = z.output<typeof facts>;
-/** Facts that somebody is given; one that is left empty is taken away. */
-export const factChanges = mapOf(
-  'a map of facts such as { terms: accepted }',
-  z
-    .union([z.null(), oneOrMore('a text, a number, true, false or a list of them', factValue)], {
-      error: 'a text, a number, true, false or a list of them; nothing takes the fact away',
-    })
-    .transform((values) => values ?? []),
-);
-
-/** How a switch of the app stands. */
-export const switched = z
-  .union([z.literal(['on', 'off']), z.boolean()], { error: 'on or off' })
-  .transform((value) => value === true || value === 'on');
-export const flags = mapOf('a map of flags such as { maintenance: off }', switched);
-
 export const audience = z.union(
   [
     text('an audience'),
     listOf('a list of roles', text('a role')),
-    section('an audience', {
-      any: roleNames.optional(),
-      all: roleNames.optional(),
-      none: roleNames.optional(),
-      facts: facts.optional(),
-      account: text('the name of a path parameter').optional(),
-      'second-factor': z.literal(true, { error: 'true: leave it out where no code is asked for' }).optional(),
-      'login-within': duration().optional(),
-      flags: flags.optional(),
-      'joined-within': duration().optional(),
-    }),
+    section('an audience', conditionSchemas()),
   ],
   {
     error: 'everyone, guests, signed-in, nobody, a role, a list of roles or a map such as { account: owner }',

@@ -1,5 +1,6 @@
 import type * as z from 'zod';
-import { path, requestLine, roleNames } from './access-schema.js';
+import { path, requestLine } from './access-schema.js';
+import { roleNames } from '../audience/role-names.js';
 import { readEndpoint } from './endpoint-reader.js';
 import type { Impersonation } from './impersonation.js';
 import { readPattern, type Scope } from './text/name-reader.js';

@@ -1,4 +1,5 @@
-import { readAskedFacts, type Names } from './audience-reader.js';
+import { type Names } from './audience-reader.js';
+import { readAskedFacts } from '../audience/facts.js';
 import { readAddress, readPattern, type Scope } from './text/name-reader.js';
 import type { LandingText } from './access-schema.js';
 import type { Forward, LandingEntry } from './policy.js';

@@ -1,11 +1,10 @@
 import { checkName, type Scope } from './text/name-reader.js';
 import type { Facts } from '../vocabulary/audience.js';
-import type { FactsText } from './access-schema.js';
+import type { FactsText } from '../audience/written.js';
 import type { PolicyText } from './policy-schema.js';
 import type { Account, Role } from './policy.js';
 import { problem } from './text/problems.js';
 import { valueUnder } from './text/plain.js';
-import { nearest } from './text/suggestions.js';
 import type { Path } from './text/yaml-text.js';
 import { Roles } from './roles-and-flags.js';
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { flags } from '../audience/written.js';
 import * as access from './access-schema.js';
 import * as ways from './login-schema.js';
 import { apiKeys } from './api-key-reader.js';
@@ -27,7 +28,7 @@ export const policySchema = section('the policy', {
     'a map of accounts, such as { ines: { password: gull-29, roles: [skipper] } },',
     access.account,
   ).optional(),
-  flags: access.flags.optional(),
+  flags: flags.optional(),
   pages: mapOf('a map of paths', access.page).optional(),
   rules: z.array(access.rule, { error: 'a list of rules' }).optional(),
   otherwise: access.audience.optional(),

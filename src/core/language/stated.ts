@@ -1,4 +1,4 @@
-import type { Account, Policy, StatedAudience } from './policy.js';
+import type { Policy, StatedAudience } from './policy.js';
 import type { Audience } from '../vocabulary/audience.js';
 
 // What is stated in several places of a policy, gathered from all of them.
@@ -66,30 +66,6 @@ function gatherFacts(policy: Policy): ReadonlyMap<string, FactAsked> {
 export function flagsAsked(policy: Policy): string[] {
   const flags = audiencesOf(policy).flatMap((each) => (each.who === 'some' ? [...each.flags.keys()] : []));
   return [...new Set(flags)];
-}
-
-/** Whether an audience asks that a parameter of the path names somebody, or something, of the visitor's own. */
-export function isBoundToPath(audience: Audience): boolean {
-  if (audience.who !== 'some') return false;
-  return (
-    audience.account !== null || [...audience.facts.values()].some(({ parameters }) => parameters.length > 0)
-  );
-}
-
-/** What some audiences ask of the parameters of a path, for one visitor: each parameter with the values that would do. */
-export function ownParameters(
-  audiences: readonly Audience[],
-  { name, facts }: Pick<Account, 'name' | 'facts'>,
-): ReadonlyMap<string, readonly string[]> {
-  const own = new Map<string, readonly string[]>();
-  for (const audience of audiences) {
-    if (audience.who !== 'some') continue;
-    if (audience.account !== null) own.set(audience.account, [name]);
-    for (const [fact, { parameters }] of audience.facts) {
-      for (const parameter of parameters) own.set(parameter, facts.get(fact) ?? []);
-    }
-  }
-  return own;
 }
 
 /** Whether script keeps people out anywhere. */

@@ -1,7 +1,7 @@
 import { CREDENTIAL_KINDS } from '../credentials/all-credentials.js';
 import { admit } from '../app/admit.js';
 import type { Reason } from '../app/reasons.js';
-import { apartFromPath } from '../vocabulary/audience.js';
+import { apartFromPath } from '../audience/all-conditions.js';
 import type { Identity } from '../app/identify.js';
 import { formatDuration } from '../time/duration.js';
 import type { PromiseEvent } from '../vocabulary/promise-events.js';

@@ -3,7 +3,7 @@ import { nobody, statesOfRoles } from '../grid/grid.js';
 import { ANOTHERS } from '../grid/grid.js';
 import { SOME_CLIENT } from '../http/client-address.js';
 import type { Page, Policy } from '../language/policy.js';
-import { isBoundToPath } from '../language/stated.js';
+import { isBoundToPath } from '../audience/all-conditions.js';
 import { sampleAddress } from '../paths/coverage.js';
 import { stageOf, type Stage } from '../play/stage.js';
 import type { Grounds } from '../app/router.js';

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { restarted, switched, withAccount, withFacts, withRoles } from '../app/administration.js';
-import { factChanges, flags, type FactsText } from '../language/access-schema.js';
+import { factChanges, flags, type FactsText } from '../audience/written.js';
 import { readFacts } from '../language/people-reader.js';
 import { passwordSet } from '../app/passwords.js';
 import { section, text } from '../language/text/schema-parts.js';

@@ -54,20 +54,3 @@ export const ANYBODY: SomeVisitors = {
   flags: new Map(),
   joinedWithin: null,
 };
-
-const free = new WeakMap<SomeVisitors, SomeVisitors>();
-
-/** An audience without what it asks of a path: which account, or which of the visitor's own facts, that names. */
-export function apartFromPath(audience: Audience): Audience {
-  if (audience.who !== 'some') return audience;
-  let known = free.get(audience);
-  if (known === undefined) {
-    const facts = new Map([...audience.facts].filter(([, { parameters }]) => parameters.length === 0));
-    known =
-      facts.size === audience.facts.size && audience.account === null
-        ? audience
-        : { ...audience, facts, account: null };
-    free.set(audience, known);
-  }
-  return known;
-}

@@ -1,22 +1,15 @@
 import { admit } from '../app/admit.js';
 import { factsKey } from '../app/classes.js';
 import { GUEST, type Identity } from '../app/identify.js';
-import { hasFacts } from '../app/landing.js';
 import type { Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import type { LoginState } from '../grid/login-state.js';
 import type { Policy } from '../language/policy.js';
-import type { Seconds } from '../time/duration.js';
-import type { AskedFacts, Facts } from '../vocabulary/audience.js';
+import { conditionsOf } from '../audience/all-conditions.js';
+import type { ChangeOfVisitor, RolesHeld } from '../audience/condition.js';
 
 /** Something that could be different about a visitor. */
-export type Step =
-  | { readonly change: 'log-in' | 'log-out' | 'log-in-again' | 'give-code' | 'be-active' }
-  | { readonly change: 'hold' | 'lose'; readonly role: string }
-  | { readonly change: 'have-facts'; readonly facts: Facts }
-  | { readonly change: 'switch'; readonly flags: ReadonlyMap<string, boolean> }
-  | { readonly change: 'join-lately'; readonly within: Seconds }
-  | { readonly change: 'be'; readonly account: string };
+export type Step = { readonly change: 'log-in' | 'log-out' | 'be-active' } | ChangeOfVisitor;
 
 /** Steps that together would admit a visitor. */
 export type Change = readonly Step[];
@@ -91,54 +84,14 @@ function* stepsFrom(
     yield { step: { change: 'log-out' }, after: GUEST };
     return;
   }
-  if (audience.who !== 'some') return;
-  for (const role of new Set([...(audience.any ?? []), ...audience.all])) {
-    if (identity.roles.has(role)) continue;
-    const roles = new Set([...identity.roles, ...(policy.roles.get(role)?.holds ?? [role])]);
-    yield { step: { change: 'hold', role }, after: { ...identity, roles } };
-  }
-  for (const role of audience.none) {
-    if (!identity.roles.has(role)) continue;
-    // Losing a role means losing those that bring it, too.
-    const kept = [...identity.roles].filter((name) => policy.roles.get(name)?.holds.has(role) !== true);
-    yield { step: { change: 'lose', role }, after: { ...identity, roles: new Set(kept) } };
-  }
-  if (audience.facts.size > 0) {
-    const wanted = factsThatDo(audience.facts, identity.facts, route.parameters);
-    const facts = new Map([...identity.facts, ...wanted]);
-    if (wanted.size > 0) {
-      yield { step: { change: 'have-facts', facts: wanted }, after: { ...identity, facts } };
+  const where = { parameters: route.parameters, clock, holds: holdsOf(policy) };
+  for (const { condition, value } of conditionsOf(audience)) {
+    for (const { step, after } of condition.changes(value, identity, where)) {
+      yield { step, after: { ...identity, ...after } };
     }
-  }
-  const owner = audience.account === null ? undefined : route.parameters.get(audience.account);
-  if (owner !== undefined && owner !== identity.account) {
-    yield { step: { change: 'be', account: owner }, after: { ...identity, account: owner } };
-  }
-  const flags = new Map([...audience.flags].filter(([flag, isOn]) => identity.flags.has(flag) !== isOn));
-  if (flags.size > 0) {
-    const on = new Set([...identity.flags].filter((flag) => flags.get(flag) !== false));
-    for (const [flag, isOn] of flags) if (isOn) on.add(flag);
-    yield { step: { change: 'switch', flags }, after: { ...identity, flags: on } };
-  }
-  if (audience.joinedWithin !== null && identity.joinedAt !== clock.now) {
-    const step = { change: 'join-lately', within: audience.joinedWithin } as const;
-    yield { step, after: { ...identity, joinedAt: clock.now } };
-  }
-  if (audience.secondFactor && !identity.secondFactor) {
-    yield { step: { change: 'give-code' }, after: { ...identity, secondFactor: true } };
-  }
-  if (audience.loginWithin !== null && identity.since !== clock.now) {
-    yield { step: { change: 'log-in-again' }, after: { ...identity, since: clock.now } };
   }
 }
 
-/** What somebody lacks of some facts that are asked for, each with one value that would do: a parameter's goes first. */
-function factsThatDo(asked: AskedFacts, held: Facts, parameters: ReadonlyMap<string, string>): Facts {
-  const lacking = [...asked].filter((each) => !hasFacts(held, new Map([each]), parameters));
-  return new Map(
-    lacking.map(([name, { values, parameters: named }]) => {
-      const inPath = named.flatMap((parameter) => parameters.get(parameter) ?? []);
-      return [name, [...inPath, ...values].slice(0, 1)];
-    }),
-  );
+function holdsOf({ roles }: Policy): RolesHeld {
+  return new Map([...roles].map(([name, { holds }]) => [name, holds]));
 }

@@ -12,7 +12,7 @@ import type { Grounds, Route } from '../app/router.js';
 import { FixedClock } from '../time/clock.js';
 import { askAs, type LoginState } from '../grid/login-state.js';
 import { hostOf } from '../http/address.js';
-import { hasFacts } from '../app/landing.js';
+import { lackingFacts, type LackingFact } from '../audience/facts.js';
 import { isSafe, type Method } from '../http/messages.js';
 import type { Barrier, Page, Part, Rule } from '../language/policy.js';
 import type { Played, Stage } from '../play/stage.js';
@@ -96,7 +96,10 @@ export function explainRequest(
     admitted,
     barrier,
     closedBy: closedBy(played),
-    lacking: route === null || admitted !== 'role' ? [] : lackingFacts(route, visitor),
+    lacking:
+      route?.grounds.audience.who === 'some' && admitted === 'role'
+        ? lackingFacts(route.grounds.audience.facts, visitor.facts, route.parameters)
+        : [],
     parts: (admitted === 'served' && barrier === null && isSafe(method)
       ? (route?.page?.parts ?? [])
       : []
@@ -143,25 +146,6 @@ function closedBy({ exchanges }: Played): Path | null {
 }
 
 const NO_PARAMETERS: ReadonlyMap<string, string> = new Map();
-
-/** A fact that is asked for, with what would do and what somebody has of it. */
-export interface LackingFact {
-  readonly fact: string;
-  readonly wanted: readonly string[];
-  readonly held: readonly string[];
-  /** The parameter of the path that says what is wanted; null where the policy does. */
-  readonly parameter: string | null;
-}
-
-function lackingFacts({ grounds: { audience }, parameters }: Route, { facts }: Identity): LackingFact[] {
-  if (audience.who !== 'some') return [];
-  return [...audience.facts].flatMap(([fact, asked]): LackingFact[] => {
-    if (hasFacts(facts, new Map([[fact, asked]]), parameters)) return [];
-    const named = asked.parameters.flatMap((name) => parameters.get(name) ?? []);
-    const wanted = [...asked.values, ...named];
-    return [{ fact, wanted, held: facts.get(fact) ?? [], parameter: asked.parameters[0] ?? null }];
-  });
-}
 
 function rulesLookedAt(
   { policy, router }: App,

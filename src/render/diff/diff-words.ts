@@ -1,4 +1,5 @@
 import {
+  audienceWords,
   formatDuration,
   isWritten,
   positionOf,
@@ -16,7 +17,6 @@ import {
   type YamlText,
   type Path,
 } from '../../core/internal.js';
-import { audienceWords } from '../audience-words.js';
 import { endsWords, exposureWords, goalWords } from '../proof-words.js';
 import { count } from '../style.js';
 

@@ -1,5 +1,4 @@
-import { SHOWN, type CellReason, type RowReasons } from '../../core/internal.js';
-import { audienceWords } from '../audience-words.js';
+import { audienceWords, SHOWN, type CellReason, type RowReasons } from '../../core/internal.js';
 import { columnsOf, type GridColumn } from '../grid-columns.js';
 import { html, type Html } from '../html.js';
 import { changeWords } from '../why-text.js';

@@ -1,5 +1,4 @@
-import { audienceWords } from '../../render/audience-words.js';
-import { filledPath, type Body, type Endpoint } from '../../core/internal.js';
+import { audienceWords, filledPath, type Body, type Endpoint } from '../../core/internal.js';
 import { toTaggedJson } from '../tagged-json.js';
 import { acting } from './acting.js';
 import { formOf, hiddenToken } from './forms.js';

@@ -1,7 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse, stringify } from 'yaml';
-import type { Direction } from '../../../src/core/diff/settings/facet';
+import type { Direction } from '../../../src/core/vocabulary/direction';
 import { settingChanges } from '../../../src/core/diff/settings/policy-settings';
 import type { Policy } from '../../../src/core/language/policy';
 import { loadRegularLanguages } from '../../../src/core/paths/regular-language';

@@ -4,6 +4,7 @@ import type { Account, Policy } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
 import { formatDuration } from '../../time/duration.js';
 import { askFor, entering, MOST_WAITS, pagesAsked, wait, type Scenario } from './scenario.js';
+import { limitsIn } from '../../audience/all-conditions.js';
 
 /** What becomes of a login with time, and once it is ended by others. */
 export function sessionScenarios(stage: Stage, person: Account): Scenario[] {
@@ -16,9 +17,7 @@ export function sessionScenarios(stage: Stage, person: Account): Scenario[] {
   const calls = askFor(stage, person, 'api') ?? asks;
   const bothSides = (deadline: string) => [`wait short-of ${deadline}`, asks, `wait past ${deadline}`, asks];
   const within = statedAudiences(policy).flatMap(({ audience }) =>
-    audience.who === 'some'
-      ? [audience.loginWithin, audience.joinedWithin].filter((each) => each !== null)
-      : [],
+    limitsIn(audience).map(({ life }) => life),
   );
   return [
     { name: `${name} is away for too long`, lines: [...start, ...bothSides('session-idle')] },

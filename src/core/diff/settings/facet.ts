@@ -1,9 +1,7 @@
 import type { Path } from '../../language/text/yaml-text.js';
 import type { Seconds } from '../../time/duration.js';
 import type { Audience } from '../../vocabulary/audience.js';
-
-/** Whether more can happen after a change than before, less, or something else. */
-export type Direction = 'loosens' | 'tightens' | 'changes';
+import { directionOfSets, opposite, type Direction, type Sides } from '../../vocabulary/direction.js';
 
 /** What a setting is, for whoever writes it out. */
 export type SettingValue =
@@ -24,12 +22,6 @@ export interface SettingChange {
   /** Where each policy says it; null where it says nothing of the kind. */
   readonly at: Sides<Path | null>;
   readonly direction: Direction;
-}
-
-/** One thing of the policy before, and its match of the policy after. */
-export interface Sides<T> {
-  readonly before: T;
-  readonly after: T;
 }
 
 /** What bears on every comparison: the roles that hold each role, before and after. */
@@ -79,16 +71,6 @@ function scalar<Value>({ shown, direction }: Scalar<Value>): Facet<Value> {
 
 export const ABSENT: SettingValue = { is: 'absent' };
 export const text = (said: string): SettingValue => ({ is: 'text', text: said });
-
-export function opposite(direction: Direction): Direction {
-  return direction === 'loosens' ? 'tightens' : direction === 'tightens' ? 'loosens' : 'changes';
-}
-
-/** What several changes of one thing come to. */
-export function together(directions: readonly Direction[]): Direction {
-  const [first = 'changes', ...others] = directions;
-  return others.every((each) => each === first) ? first : 'changes';
-}
 
 /** A time: a longer one loosens or tightens. null is no limit, and longer than all. */
 export function lasts(longer: Direction): Facet<Seconds | null> {
@@ -147,13 +129,6 @@ export function several(more: Direction): Facet<Iterable<string> | null> {
       return directionOfSets({ before: new Set(values.before), after: new Set(values.after) }, more);
     },
   });
-}
-
-/** What it comes to that a set has gained, or lost, something. */
-export function directionOfSets(sets: Sides<ReadonlySet<string>>, more: Direction): Direction {
-  const gains = [...sets.after].some((each) => !sets.before.has(each));
-  const loses = [...sets.before].some((each) => !sets.after.has(each));
-  return gains && loses ? 'changes' : gains ? more : opposite(more);
 }
 
 /** Things whose order decides. */

@@ -16,10 +16,10 @@ import {
   under,
   word,
   derived,
-  type Direction,
   type Facet,
   type Facets,
 } from './facet.js';
+import { type Direction } from '../../vocabulary/direction.js';
 
 // What sections of a policy have in common.
 

@@ -1,7 +1,8 @@
 // Step 3 of docs/proof-method.md: what is tried.
 
 import type { Account, Policy } from '../../language/policy.js';
-import { audiencesOf, ownParameters } from '../../language/stated.js';
+import { audiencesOf } from '../../language/stated.js';
+import { ownParameters } from '../../audience/all-conditions.js';
 import { parsePattern, type Pattern, type Segment } from '../../paths/pattern.js';
 import type { Audience } from '../../vocabulary/audience.js';
 import { OTHER_TENANT } from './fact-changes.js';

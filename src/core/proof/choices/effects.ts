@@ -2,6 +2,7 @@
 
 import { mayAct } from '../../app/acting.js';
 import { admit } from '../../app/admit.js';
+import { conditionsOf, apartFromPath } from '../../audience/all-conditions.js';
 import type { App } from '../../app/app.js';
 import { isShell } from '../../app/decision/audience.js';
 import { decide } from '../../app/decision/decide.js';
@@ -18,7 +19,7 @@ import { lawBookOf } from '../../laws/law-book.js';
 import type { Refusal } from '../../vocabulary/refusal.js';
 import type { Barrier } from '../../language/policy.js';
 import type { Stage } from '../../play/stage.js';
-import { apartFromPath, type Audience } from '../../vocabulary/audience.js';
+import { type Audience } from '../../vocabulary/audience.js';
 
 /** Everybody whom somebody can be taken for who makes a request. */
 export interface Viewers {
@@ -80,11 +81,13 @@ export function openedKey(stage: Stage, route: Route, method: Method, { all }: V
  * with another of it are told apart by this text, which says too what becomes of those for whom it is not so.
  */
 function passing({ grounds: { audience }, refusals }: Route): string {
-  if (audience.who !== 'some') return '';
-  const { loginWithin, joinedWithin, flags } = audience;
-  if (loginWithin === null && joinedWithin === null && flags.size === 0) return '';
+  const turning = conditionsOf(audience).filter(({ condition }) => condition.turns !== undefined);
+  if (turning.length === 0) return '';
   const refused = [refusals['stale-login'], refusals.role].map((each) => Object.values(each).join(' '));
-  return JSON.stringify([loginWithin, joinedWithin, [...flags], refused]);
+  return JSON.stringify([
+    turning.map(({ condition, value }) => [condition.key, condition.keyed(value)]),
+    refused,
+  ]);
 }
 
 /** Whether a visitor is in an audience, where that asks for nothing that changes by itself or for everybody at once. */

@@ -11,7 +11,8 @@ import type { Account, LandingEntry, Policy, Role } from '../../language/policy.
 import { lawBookOf } from '../../laws/law-book.js';
 import type { Stage } from '../../play/stage.js';
 import { BEGINNING } from '../../time/clock.js';
-import { apartFromPath, type Facts } from '../../vocabulary/audience.js';
+import { type Facts } from '../../vocabulary/audience.js';
+import { apartFromPath } from '../../audience/all-conditions.js';
 import { namesOwners } from './address-patterns.js';
 import { factSets } from './fact-changes.js';
 import { admitted, AS_ASKED, effectOn } from './effects.js';
