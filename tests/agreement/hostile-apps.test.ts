@@ -54,8 +54,8 @@ const COMMANDS = {
     ...ACCOUNTS,
   ],
   live: () => ['live', '--browser'],
-  'live in Chromium': () => ['live', '--browser', '--patience', '3', 'cavrin.yaml', 'harmed.yaml'],
-  'live by requests': () => ['live', '--http', '--patience', '3', 'cavrin.yaml', 'harmed.yaml'],
+  'live in Chromium': () => ['live', '--browser', '--patience', '6', 'cavrin.yaml', 'harmed.yaml'],
+  'live by requests': () => ['live', '--http', '--patience', '6', 'cavrin.yaml', 'harmed.yaml'],
 } as const;
 
 let running: ChildProcess | null = null;
@@ -154,11 +154,11 @@ test.each(['live by requests', 'live in Chromium'] as const)(
   async (command) => {
     const run = await on('plain', command);
     const without = (page: string, reason: string) => `refuses more: visit ${page}: ${reason}`;
-    expect(said(run)).toContain(without('/never', 'no answer to GET /never within 3s'));
+    expect(said(run)).toContain(without('/never', 'no answer to GET /never within 6s'));
     expect(said(run)).toContain(without('/closes', 'the app closed the connection without an answer'));
     expect(said(run)).toContain(
       command === 'live by requests'
-        ? without('/stream', 'no end of the answer to GET /stream within 3s')
+        ? without('/stream', 'no end of the answer to GET /stream within 6s')
         : 'not played: ',
     );
     if (command === 'live in Chromium') {
