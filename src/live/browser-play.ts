@@ -28,8 +28,6 @@ import { fromJson, onlyWho } from './who.js';
 
 const UNASKED = { seenAs: null, reason: 'no page of the app is open to ask from' };
 
-type Action = StepResult['step']['action'];
-
 /** Plays walks in a real browser, as a person would. */
 export class BrowserPlay implements WalkPlay {
   readonly driver = 'browser';

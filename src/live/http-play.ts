@@ -38,8 +38,6 @@ import { NoAnswer } from './transport.js';
 import { AT_ONCE, AT_PROVIDER, isAtProvider, NotPlayable, type WalkPlay } from './walk-play.js';
 import { fromJson, onlyWho, seenIn } from './who.js';
 
-type Action = StepResult['step']['action'];
-
 /** Plays walks over plain HTTP. */
 export class HttpPlay implements WalkPlay {
   readonly driver = 'http';
