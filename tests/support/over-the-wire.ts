@@ -8,6 +8,7 @@ import type { HeldTokens } from '../../src/core/browser/state';
 import { FixedClock } from '../../src/core/time/clock';
 import type { Policy } from '../../src/core/language/policy';
 import { deedOf, type PersonAction } from '../../src/core/steps/all-steps';
+import { givenBy } from '../../src/core/steps/asking';
 import type { PlantAnswer } from '../../src/core/steps/provider-steps';
 import { PROVIDER_PATHS } from '../../src/core/vocabulary/provider-paths';
 import { given, type Giving } from '../../src/core/credentials/holdings';
@@ -139,12 +140,7 @@ class WirePlay {
         break;
       case 'copy':
       case 'plant':
-        await this.give(
-          browser,
-          this.browser(action.to),
-          { ...action, isCopy: action.verb === 'copy' },
-          clock,
-        );
+        await this.give(browser, this.browser(action.to), givenBy(action), clock);
         break;
       case 'together':
         await this.replay(browser, result);
@@ -253,7 +249,8 @@ class WirePlay {
     return links.findLast(({ text }) => text.startsWith(before))?.text ?? '/';
   }
 
-  private async give(from: WireBrowser, to: WireBrowser, giving: Giving, clock: FixedClock) {
+  private async give(from: WireBrowser, to: WireBrowser, giving: Giving | null, clock: FixedClock) {
+    if (giving === null) return;
     const { what, isCopy } = giving;
     const { session, remember, tokens } = this.stage.app.policy;
     const isToken = what === 'access' || what === 'refresh';
