@@ -66,10 +66,12 @@ export class Deeds {
     const flags = 'flags' in action ? { flags: JSON.stringify(writtenFlags(action.flags)) } : {};
     const password = 'password' in action ? { password: action.password } : {};
     if ('password' in action) this.choose(action.account, action.password);
+    // The key before is a secret too while the deed is done.
+    const before = hasTrait(action, 'makes-key') && 'account' in action ? this.keysOf(action.account) : null;
     const said = await this.doer.perform(verb, how, { ...values, ...roles, ...facts, ...flags, ...password });
-    if (!hasTrait(action, 'makes-key') || !('account' in action)) return;
+    if (before === null || !('account' in action)) return;
     this.secrets.add(said);
-    this.keys.set(action.account, [...this.keysOf(action.account), said]);
+    this.keys.set(action.account, [...before, said]);
   }
 
   /** The key that a machine shows, or the one that it showed before its last rotation. */

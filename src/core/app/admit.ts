@@ -17,8 +17,9 @@ export function admit(
   if (audience.who === 'guests') return visitor.account === null ? 'served' : 'guests-only';
   if (visitor.account === null) return visitor.reason;
   if (audience.who !== 'some') return 'served';
+  const where = { parameters, clock };
   for (const { condition, value } of askedBy(audience)) {
-    if (!condition.admits(value, visitor, { parameters, clock })) return condition.reason;
+    if (!condition.admits(value, visitor, where)) return condition.reason;
   }
   return 'served';
 }

@@ -3,7 +3,7 @@ import { matches, parametersOf, segmentsOf, type Pattern } from '../paths/patter
 import type { Seconds } from '../time/duration.js';
 
 /** What a link is for that is sent to somebody: to confirm a new account, to choose a new password, or to log in by. */
-export const LINK_KINDS = ['confirm', 'reset', 'sign-in'] as const;
+const LINK_KINDS = ['confirm', 'reset', 'sign-in'] as const;
 export type LinkKind = (typeof LINK_KINDS)[number];
 
 /** The path and the life of the links of a kind; null where a policy sends none. */

@@ -31,10 +31,10 @@ const CONDITIONS = {
 };
 
 /** A condition as whoever takes all alike sees it. */
-export type AnyCondition = Condition<unknown, unknown>;
+type AnyCondition = Condition<unknown, unknown>;
 
 /** The same list. The compiler cannot know that a condition is given only what is its own: the name sees to it. */
-export const ANY_CONDITIONS = Object.entries(CONDITIONS) as readonly unknown[] as readonly (readonly [
+const ANY_CONDITIONS = Object.entries(CONDITIONS) as readonly unknown[] as readonly (readonly [
   Names,
   AnyCondition,
 ])[];
